@@ -1,0 +1,65 @@
+# Caltin's few commands. Each step leaves a stamp when it is whole, so a run that was cut off goes on.
+SHELL := /bin/bash
+.SHELLFLAGS := -eu -o pipefail -c
+.DELETE_ON_ERROR:
+.DEFAULT_GOAL := help
+export PORT ?= 8000
+export OPENBLAS_NUM_THREADS ?= 1
+export COLOUR_SCIENCE__FILTER_USAGE_WARNINGS ?= True
+PY := .venv/bin/python
+WEB_SOURCES := $(shell find web/src web/index.html web/vite.config.ts web/tsconfig.json -type f 2>/dev/null)
+
+.PHONY: help demo test bench lint dev types screenshots
+help:
+	@echo "make demo | test | bench | lint | dev | types | screenshots   (README.md says more)"
+
+.stamps/venv:
+	scripts/make_venv.sh
+	mkdir -p .stamps && touch $@
+.stamps/app: requirements/app.txt .stamps/venv
+	scripts/install_python.sh requirements/app.txt
+	touch $@
+.stamps/test: requirements/test.txt .stamps/app
+	scripts/install_python.sh requirements/test.txt
+	touch $@
+.stamps/pango:
+	scripts/install_debian.sh libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0
+	mkdir -p .stamps && touch $@
+.stamps/chromium: .stamps/pango
+	scripts/install_debian.sh chromium
+	touch $@
+.stamps/node: web/package-lock.json
+	cd web && npm ci --no-audit --no-fund
+	mkdir -p .stamps && touch $@
+.stamps/web: .stamps/node $(WEB_SOURCES)
+	cd web && npm run build
+	touch $@
+
+demo:
+	$(MAKE) -j2 .stamps/app .stamps/web .stamps/pango
+	$(PY) manage.py launch --demo-artist
+
+test:
+	$(MAKE) -j2 .stamps/test .stamps/web .stamps/chromium
+	$(MAKE) lint
+	$(PY) -m pytest
+
+lint: .stamps/test .stamps/node
+	.venv/bin/ruff check .
+	.venv/bin/ruff format --check .
+	.venv/bin/mypy
+	.venv/bin/lint-imports
+	cd web && npm run check
+
+bench: .stamps/test .stamps/web .stamps/chromium
+	$(PY) -m bench
+
+dev: .stamps/app .stamps/node .stamps/pango
+	$(PY) manage.py launch --demo-artist --dev
+
+types: .stamps/test .stamps/node
+	$(PY) manage.py export_openapi_schema --api caltin_site.api.api --indent 1 --output web/src/api/openapi.json
+	cd web && npx openapi-typescript src/api/openapi.json -o src/api/schema.d.ts && npx prettier --write src/api/openapi.json src/api/schema.d.ts
+
+screenshots: .stamps/test .stamps/web .stamps/chromium
+	$(PY) -m scripts.screenshots

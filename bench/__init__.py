@@ -1,0 +1,1 @@
+"""Measurements: one table, medians, all in one run. Never a timed test."""

@@ -1,0 +1,28 @@
+"""``python -m bench``: every measurement, one table."""
+
+import os
+import sys
+
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+
+from bench.browser import browser
+from bench.core import against_differential_evolution, found_again, honest_optimum, speed
+from bench.reading import balance_and_light, pictures_in_the_browser, zones_and_pigments
+from bench.table import printed
+
+
+def main() -> None:
+    """Measure and print."""
+    rows = []
+    parts = (
+        speed, found_again, honest_optimum, zones_and_pigments, balance_and_light, browser, pictures_in_the_browser,
+        against_differential_evolution,
+    )  # fmt: skip
+    for part in parts:
+        print(f"measuring: {(part.__doc__ or '').splitlines()[0]}", file=sys.stderr, flush=True)
+        rows += part()
+    print(printed(rows))
+
+
+if __name__ == "__main__":
+    main()

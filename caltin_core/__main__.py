@@ -1,0 +1,13 @@
+"""The command line; see `caltin_core.cli`."""
+
+import os
+import sys
+
+# Small arrays: more threads only wait for each other.
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+
+from caltin_core.cli import main
+
+# The decoders' own libraries grumble straight to the error stream; faults of ours are told in the answer.
+os.dup2(os.open(os.devnull, os.O_WRONLY), 2)
+sys.exit(main(sys.argv[1:]))

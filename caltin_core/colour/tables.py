@@ -1,0 +1,31 @@
+"""The published tables behind every conversion: observer and light sources at 400-700 nm, 10 nm steps.
+
+Source: CIE 015:2018, exported once by ``scripts/export_colour_tables.py``.
+"""
+
+import json
+from pathlib import Path
+from types import MappingProxyType
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+Floats = NDArray[np.floating[Any]]
+
+BAND_START, BAND_STOP, BAND_STEP = 400, 700, 10
+WAVELENGTHS: Floats = np.arange(BAND_START, BAND_STOP + 1, BAND_STEP, dtype=float)
+BANDS = WAVELENGTHS.size
+
+
+def _load() -> tuple[Floats, MappingProxyType[str, Floats]]:
+    raw = json.loads((Path(__file__).parent / "tables.json").read_text())
+    cmfs = np.array(raw["cmfs"])
+    lights = {name: np.array(values) for name, values in raw["illuminants"].items()}
+    for array in (cmfs, *lights.values()):
+        array.setflags(write=False)
+    return cmfs, MappingProxyType(lights)
+
+
+CMFS, ILLUMINANTS = _load()
+WAVELENGTHS.setflags(write=False)

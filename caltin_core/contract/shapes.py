@@ -1,0 +1,243 @@
+"""Shapes shared by the commands: colours, surfaces, layers; and their way into the core's own values."""
+
+from typing import Annotated, Any, Literal
+
+import numpy as np
+from pydantic import BaseModel, ConfigDict, Discriminator, Field, Tag, model_validator
+from pydantic_core import PydanticCustomError
+
+from caltin_core.colour.spaces import HEX, lab_from_hex
+from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_lab, reflectance_from_samples
+from caltin_core.colour.tables import Floats
+from caltin_core.errors import BadRequest, CaltinError
+from caltin_core.media.colourants import Ground, Handling, Swatch
+from caltin_core.media.hand import Hand, hand_from_fitted
+from caltin_core.media.layers import MAX_EXPANDED, MAX_PASSES, Blend, Lay, Layer, Lift, Stroke
+
+Finite = Annotated[float, Field(allow_inf_nan=False)]
+LabTuple = tuple[
+    Annotated[Finite, Field(ge=0, le=100)], Annotated[Finite, Field(ge=-200, le=200)], Annotated[Finite, Field(ge=-200, le=200)]
+]
+LabOut = tuple[Finite, Finite, Finite]
+Medium = Literal["wax_pencil", "oil_pencil"]
+ToothName = Literal["smooth", "vellum", "textured", "sanded", "card"]
+Pressure = Literal["light", "medium", "firm", "burnish"]
+Id = Annotated[str, Field(min_length=1)]
+_ONE_OF = ("lab", "hex", "reflectance")
+
+
+class Shape(BaseModel):
+    """Base of every shape: no unknown keys, nothing changed after it was read."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+
+class Samples(Shape):
+    """A measured reflectance, samples `step` nm apart from `start` nm, covering 400-700 nm."""
+
+    start: Finite
+    step: Annotated[Finite, Field(ge=1, le=20)]
+    values: Annotated[list[Annotated[Finite, Field(ge=0, le=1)]], Field(min_length=2, max_length=1000)]
+
+
+def _one_colour(schema: dict[str, Any]) -> None:
+    schema["oneOf"] = [{"required": [key]} for key in _ONE_OF]
+
+
+class Coloured(Shape):
+    """A colour given as exactly one of `lab` (D50), `hex` (sRGB) or `reflectance`."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True, json_schema_extra=_one_colour)
+
+    lab: LabTuple | None = Field(default=None, json_schema_extra={"description": "D50, 2°"})
+    hex: Annotated[str, Field(pattern=f"^{HEX.pattern}$")] | None = None
+    reflectance: Samples | None = None
+
+    @model_validator(mode="before")
+    @classmethod
+    def _exactly_one(cls, value: Any) -> Any:
+        if isinstance(value, dict):
+            given = [key for key in _ONE_OF if key in value]
+            if not given:
+                raise PydanticCustomError("at:lab", "the colour is missing: give lab, hex or reflectance")
+            if len(given) > 1:
+                raise PydanticCustomError(f"at:{given[1]}", "give the colour once: either lab, hex or reflectance")
+            if value[given[0]] is None:
+                raise PydanticCustomError(f"at:{given[0]}", "the colour is empty")
+        return value
+
+    def as_lab(self, where: str) -> Floats:
+        """D50 CIELAB (3,)."""
+        if self.lab is not None:
+            return np.array(self.lab)
+        if self.hex is not None:
+            return lab_from_hex(self.hex)
+        return lab_from_reflectance(self.as_reflectance(where))
+
+    def as_reflectance(self, where: str) -> Floats:
+        """Reflectance (31,); smooth where only a colour was given."""
+        if self.reflectance is None:
+            return reflectance_from_lab(self.as_lab(where))
+        try:
+            samples = self.reflectance
+            return reflectance_from_samples(samples.start, samples.step, np.array(samples.values))
+        except CaltinError as fault:
+            raise fault.inside(f"{where}.reflectance") from None
+
+
+class Surface(Coloured):
+    """A sheet."""
+
+    name: str
+    tooth: ToothName
+
+    def ground(self, where: str) -> Ground:
+        """The sheet as the core knows it."""
+        return Ground(self.as_reflectance(where), self.tooth)
+
+
+class HandlingShape(Shape):
+    """How a stick behaves."""
+
+    hardness: Annotated[int, Field(ge=1, le=5, strict=True)] = 3
+    weak: Annotated[bool, Field(strict=True)] = False
+    crumbles: Annotated[bool, Field(strict=True)] = False
+    chalky: Annotated[bool, Field(strict=True)] = False
+    keeps_point: Annotated[bool, Field(strict=True)] = True
+
+
+class ColourShape(Coloured):
+    """One colour of the kit: its solid swatch, three burnished passes."""
+
+    id: Id
+    medium: Medium
+    on: Surface | None = None
+    handling: HandlingShape = HandlingShape()
+
+
+class HandShape(Shape):
+    """A hand as `calibrate` gives it."""
+
+    fitted: dict[str, Any]
+
+
+class LayShape(Shape):
+    """A colour with its stroke."""
+
+    colour: Id
+    pressure: Pressure
+    passes: Annotated[int, Field(ge=1, le=MAX_PASSES, strict=True)]
+    point: Literal["sharp", "side"] = "sharp"
+    turned: Annotated[bool, Field(strict=True)] = False
+
+
+class BlendShape(Shape):
+    """What lies there is worked into itself."""
+
+    blend: Literal["stump", "finger", "blender", "solvent"]
+
+
+class LiftShape(Shape):
+    """Some of what lies there is taken off."""
+
+    lift: Literal["kneaded", "stick", "knife"]
+
+
+class RepeatShape(Shape):
+    """Layers laid again; not nested."""
+
+    repeat: Annotated[list["PlainLayer"], Field(min_length=1)]
+    times: Annotated[int, Field(ge=2, le=6, strict=True)]
+
+
+class NestedRepeat(Shape):
+    """Refused, with a sentence."""
+
+    @model_validator(mode="before")
+    @classmethod
+    def _refuse(cls, value: Any) -> Any:
+        raise PydanticCustomError("at:repeat", "a repeat cannot stand inside a repeat")
+
+
+def _kind(value: Any) -> str:
+    keys = value if isinstance(value, dict) else type(value).model_fields if isinstance(value, BaseModel) else ()
+    return next((f"~{key}" for key in ("repeat", "blend", "lift") if key in keys), "~colour")
+
+
+_Plain = Annotated[LayShape, Tag("~colour")] | Annotated[BlendShape, Tag("~blend")] | Annotated[LiftShape, Tag("~lift")]
+PlainLayer = Annotated[_Plain | Annotated[NestedRepeat, Tag("~repeat")], Discriminator(_kind)]
+AnyLayer = Annotated[_Plain | Annotated[RepeatShape, Tag("~repeat")], Discriminator(_kind)]
+RepeatShape.model_rebuild()
+
+
+class Kit:
+    """The request's surface, colours and hand as the core knows them."""
+
+    def __init__(self, surface: Surface, colours: list[ColourShape], hand: HandShape | None) -> None:
+        self.ids = [c.id for c in colours]
+        self.place: dict[str, int] = {}
+        for index, colour in enumerate(colours):
+            if colour.id in self.place:
+                raise BadRequest(f"colours[{index}].id", f"“{colour.id}” is there twice")
+            self.place[colour.id] = index
+        self.ground = surface.ground("surface")
+        self.swatches = self._swatches(colours)
+        try:
+            self.hand = hand_from_fitted(hand.fitted) if hand else Hand()
+        except CaltinError as fault:
+            raise fault.inside("hand") from None
+
+    def _swatches(self, colours: list[ColourShape]) -> tuple[Swatch, ...]:
+        plain = [index for index, c in enumerate(colours) if c.reflectance is None]
+        smooth = reflectance_from_lab(np.array([colours[i].as_lab(f"colours[{i}]") for i in plain]).reshape(-1, 3))
+        solid = dict(zip(plain, smooth, strict=True))
+        out = []
+        for index, colour in enumerate(colours):
+            where = f"colours[{index}]"
+            reflectance = solid[index] if index in solid else colour.as_reflectance(where)
+            on = colour.on.ground(f"{where}.on") if colour.on else self.ground
+            handling = Handling(**colour.handling.model_dump())
+            out.append(Swatch(colour.id, reflectance, colour.medium, on, handling, measured=colour.reflectance is not None))
+        return tuple(out)
+
+    def known(self, colour: str, where: str) -> int:
+        """The place of a colour in the kit."""
+        if colour not in self.place:
+            raise BadRequest(where, f"there is no colour “{colour}” in this kit")
+        return self.place[colour]
+
+    def layers(self, shapes: list[Any], where: str) -> list[Layer]:
+        """Layers with every repeat written out."""
+        out: list[Layer] = []
+        for index, shape in enumerate(shapes):
+            here = f"{where}[{index}]"
+            if isinstance(shape, RepeatShape):
+                once = self.layers(list(shape.repeat), f"{here}.repeat")
+                out += once * shape.times
+            elif isinstance(shape, LayShape):
+                stroke = Stroke(shape.pressure, shape.passes, shape.point, shape.turned)
+                out.append(Lay(self.known(shape.colour, f"{here}.colour"), stroke))
+            else:
+                out.append(Blend(shape.blend) if isinstance(shape, BlendShape) else Lift(shape.lift))
+            if len(out) > MAX_EXPANDED:
+                raise BadRequest(where, f"these are more than {MAX_EXPANDED} layers once every repeat is written out")
+        return out
+
+    def said(self, layers: tuple[Lay, ...]) -> list[LayShape]:
+        """Layers as the contract writes them."""
+        return [
+            LayShape(
+                colour=self.ids[x.colour],
+                pressure=x.stroke.pressure,
+                passes=x.stroke.passes,
+                point=x.stroke.point,
+                turned=x.stroke.turned,
+            )
+            for x in layers
+        ]
+
+
+def rounded(lab: Floats) -> LabOut:
+    """A Lab colour for an answer, to four decimals."""
+    l, a, b = (round(float(v), 4) for v in lab)  # noqa: E741
+    return (l, a, b)

@@ -1,0 +1,1 @@
+"""Media: what pencils do on paper."""

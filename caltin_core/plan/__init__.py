@@ -1,0 +1,1 @@
+"""Plan: recipes over the whole face as one ordered list of presses."""

@@ -1,0 +1,1 @@
+"""Recipes: which colours in which order hit a target, within the artist's rules."""

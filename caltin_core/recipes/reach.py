@@ -1,0 +1,85 @@
+"""Whether a target is in reach of this kit on this paper; if not, why, and what would open it."""
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from caltin_core.colour.difference import chroma, parts
+from caltin_core.colour.spectra import lab_from_reflectance
+from caltin_core.colour.tables import Floats
+from caltin_core.colour.words import hue_word, tone_words
+from caltin_core.media.predict import Workbench
+from caltin_core.recipes.candidates import misses
+from caltin_core.recipes.rules import Rules, usable
+
+if TYPE_CHECKING:
+    from caltin_core.recipes.search import Search
+
+# A miss up to here reads as the same place on the drawing; ΔE00 for colour, L* for value.
+IN_REACH = {"colour": 2.0, "value": 1.0}
+_OVERSHOOT = 0.6
+
+
+@dataclass(frozen=True)
+class Reach:
+    """In reach or not; if not: why, the nearest colour there is (3,) and what kind of colour would help."""
+
+    ok: bool
+    why: str = ""
+    nearest: Floats | None = None
+    would_help: str = ""
+
+
+def reach_of_kit(bench: Workbench) -> tuple[float, float]:
+    """The darkest and the lightest L* this kit shows on this paper: its darkest solid, and the bare sheet or a lighter solid."""
+    paper = float(lab_from_reflectance(bench.ground.reflectance)[0])
+    if not bench.swatches:
+        return paper, paper
+    return float(bench.solids[:, 0].min()), max(paper, float(bench.solids[:, 0].max()))
+
+
+def reach(bench: Workbench, search: "Search", role: str, target: Floats, nearest: Floats | None, rules: Rules) -> Reach:
+    """Judge the best recipe's colour `nearest` (3,), or None when the rules leave no recipe at all."""
+    if nearest is None:
+        paper = bench.ground.reflectance
+        return Reach(
+            False, "the rules leave no colour to draw with", lab_from_reflectance(paper), "one colour that the rules allow"
+        )
+    if float(misses(nearest[None], target, rules)[0]) <= IN_REACH[rules.goal]:
+        return Reach(True)
+    dl, dc, dh = (float(v) for v in parts(nearest, target))
+    return Reach(False, _why(bench, search, role, target, nearest, rules, (dl, dc, dh)), nearest, _help(target, nearest))
+
+
+def _why(
+    bench: Workbench, search: "Search", role: str, target: Floats, nearest: Floats, rules: Rules, apart: tuple[float, float, float]
+) -> str:
+    dl, dc, dh = apart
+    lightness, solids = float(target[0]), bench.solids[usable(bench, rules)]
+    if dl > 0 and abs(dl) >= max(abs(dc), abs(dh)) * 0.7 and lightness < float(solids[:, 0].min()):
+        return (
+            f"the darkest pencil in use here comes to L* {solids[:, 0].min():.0f} when burnished; "
+            f"{role} asks for L* {lightness:.0f}"
+        )
+    paper = float(lab_from_reflectance(bench.ground.reflectance)[0])
+    if dl < 0 and abs(dl) >= max(abs(dc), abs(dh)) * 0.7:
+        return f"the bare paper is L* {paper:.0f} and pencil hardly lightens it; {role} asks for L* {lightness:.0f}"
+    if dl > 0 and abs(dl) >= max(abs(dc), abs(dh)):
+        near = f"the nearest is L* {nearest[0]:.0f}"
+        return f"no layers within these rules get as dark as {role} asks, L* {lightness:.0f}, in its hue; {near}"
+    if dc < 0 and abs(dc) >= abs(dh):
+        return (
+            f"nothing here is {hue_word(target)} and strong enough at this lightness: {role} has chroma "
+            f"{float(chroma(target)):.0f}, the nearest {float(chroma(nearest)):.0f}"
+        )
+    if dc > 0 and abs(dc) >= abs(dh):
+        near = f"the nearest {float(chroma(nearest)):.0f}"
+        return f"no grey enough layers within these rules: {role} has chroma {float(chroma(target)):.0f}, {near}"
+    return f"no colours here meet in this {hue_word(target)} at L* {lightness:.0f}; the nearest turns {hue_word(nearest)}"
+
+
+def _help(target: Floats, nearest: Floats) -> str:
+    wanted = target + _OVERSHOOT * (target - nearest)
+    wanted = np.array([np.clip(wanted[0], 4, 98), wanted[1], wanted[2]])
+    return f"a {tone_words(wanted)}, near L* {wanted[0]:.0f} and chroma {float(chroma(wanted)):.0f}"

@@ -1,0 +1,89 @@
+"""The rules a recipe obeys, checked for many stacks at once."""
+
+from dataclasses import dataclass, replace
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from caltin_core.media.hand import PRESSURES
+from caltin_core.media.layers import STROKES
+from caltin_core.media.predict import Workbench
+
+BlackPolicy = Literal["never", "under", "last", "allowed"]
+Goal = Literal["colour", "value"]
+BLACK_POLICIES: tuple[BlackPolicy, ...] = ("never", "under", "last", "allowed")
+NO_COLOUR = -1
+PRESSURE_OF_STROKE = np.array([PRESSURES.index(s.pressure) for s in STROKES])
+
+Ints = NDArray[np.intp]
+Bools = NDArray[np.bool_]
+
+
+@dataclass(frozen=True)
+class Rules:
+    """What a recipe may do.
+
+    `max_layers` counts coloured layers (several passes are one), `max_colours` different colours.
+    `black`: never; under (another colour lies above it); last (nothing lies above it); allowed.
+    `avoid` and `prefer` are places in the kit. `school` is the slug of one of `schools.SCHOOLS`.
+    """
+
+    max_layers: int = 5
+    max_colours: int = 4
+    black: BlackPolicy = "last"
+    avoid: frozenset[int] = frozenset()
+    prefer: frozenset[int] = frozenset()
+    goal: Goal = "colour"
+    school: str | None = None
+
+    def with_black(self, policy: BlackPolicy | None) -> "Rules":
+        """The same rules under a role's own policy for black."""
+        return replace(self, black=policy) if policy else self
+
+
+def usable(bench: Workbench, rules: Rules) -> Ints:
+    """The colours (n,) the rules leave."""
+    banned = set(rules.avoid)
+    if rules.black == "never":
+        banned |= {i for i, s in enumerate(bench.swatches) if s.is_black}
+    return np.array([i for i in range(len(bench.swatches)) if i not in banned], dtype=np.intp)
+
+
+def lengths(colour: Ints) -> Ints:
+    """Number of layers (B,) of stacks (B, L) padded with -1 at the end."""
+    out: Ints = (colour != NO_COLOUR).sum(axis=1)
+    return out
+
+
+def count_colours(colour: Ints) -> Ints:
+    """Number of different colours (B,) of stacks (B, L)."""
+    ordered = np.sort(colour, axis=1)
+    new = np.ones_like(ordered, dtype=bool)
+    new[:, 1:] = ordered[:, 1:] != ordered[:, :-1]
+    out: Ints = (new & (ordered != NO_COLOUR)).sum(axis=1)
+    return out
+
+
+def allowed(colour: Ints, black: Bools, rules: Rules) -> Bools:
+    """Which stacks (B,) of colours (B, L) obey the rules. `black` (N,) tells the blacks of the kit.
+
+    Bans are met by never offering a banned colour; see `usable`. Schools look at strokes too; see `schools.follows`.
+    """
+    length = lengths(colour)
+    fine: Bools = (length >= 1) & (length <= rules.max_layers) & (count_colours(colour) <= rules.max_colours)
+    if rules.black == "allowed" or not black.any():
+        return fine
+    dark = np.where(colour == NO_COLOUR, False, black[colour])
+    last = np.arange(colour.shape[1]) == (length - 1)[:, None]
+    wrong = {"last": dark & ~last, "under": dark & last}.get(rules.black, dark)
+    fine &= ~wrong.any(axis=1)
+    return fine
+
+
+def repeats(colour: Ints, stroke: Ints) -> Bools:
+    """Stacks (B,) that lay one colour twice running at one pressure, where more passes would say the same."""
+    same = (colour[:, 1:] == colour[:, :-1]) & (colour[:, 1:] != NO_COLOUR)
+    pressure = PRESSURE_OF_STROKE[stroke]
+    out: Bools = (same & (pressure[:, 1:] == pressure[:, :-1])).any(axis=1)
+    return out

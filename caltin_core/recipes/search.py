@@ -1,0 +1,264 @@
+"""The search for ordered layers: a library of short stacks to begin from, then best-first local moves."""
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from caltin_core.colour.tables import Floats
+from caltin_core.media.layers import STROKE_INDEX, STROKES, Stroke
+from caltin_core.media.predict import Start, Workbench
+from caltin_core.recipes.candidates import Candidates, FastBench, joined, misses
+from caltin_core.recipes.rules import NO_COLOUR, Bools, Ints, Rules, allowed, count_colours, lengths, repeats, usable
+from caltin_core.recipes.schools import SCHOOLS, follows, stage_table
+
+# Ladders of strokes from coarse to complete; the library takes the finest whose pairs fit its budget.
+_COARSE = (("medium", 2),)
+_FEW = (("light", 2), ("medium", 2), ("burnish", 1))
+_SOME = (("light", 1), ("light", 3), ("medium", 2), ("firm", 1), ("firm", 3), ("burnish", 1))
+_MANY = (*_SOME, ("light", 5), ("medium", 1), ("medium", 4), ("firm", 2), ("burnish", 2), ("burnish", 3))
+_EVERY = tuple((s.pressure, s.passes) for s in STROKES if s.point == "sharp" and not s.turned)
+_LADDERS = (_EVERY, _MANY, _SOME, _FEW, _COARSE)
+
+LIBRARY_BUDGET = 40_000
+EVALUATIONS = 24_000
+ROUNDS, EXPANDED = 16, 6
+SHORTLIST = 20
+NEAR = 4000
+GOOD_ENOUGH = 0.06
+# The search ends after so many rounds that gained less than this, in ΔE00.
+CALM, GAIN = 2, 0.01
+# What a recipe wholly in preferred colours may miss by more, in ΔE00.
+PREFERENCE = 0.5
+
+
+def _indices(ladder: Sequence[tuple[str, int]]) -> Ints:
+    return np.array([STROKE_INDEX[Stroke(pressure, passes)] for pressure, passes in ladder], dtype=np.intp)
+
+
+class Search:
+    """Finds stacks for any number of targets on one bench, from one start, under one set of rules."""
+
+    def __init__(self, bench: Workbench, rules: Rules, start: Start | None = None) -> None:
+        self.rules = rules
+        self.fast = FastBench(bench, start)
+        self.colours = usable(bench, rules)
+        self.black: Bools = np.array([s.is_black for s in bench.swatches], dtype=bool)
+        self.burden = np.array([s.handling.burden() for s in bench.swatches])
+        self.width = min(rules.max_layers, 12)
+        self.stages = stage_table(SCHOOLS[rules.school], bench.solids) if rules.school else None
+        self.library = self._library()
+
+    def _library(self) -> Candidates:
+        """Single layers with every stroke, and pairs with as many strokes as the budget allows."""
+        count = len(self.colours)
+        if count == 0:
+            empty = np.empty((0, self.width), dtype=np.intp)
+            return Candidates(empty, empty, np.empty((0, 3)), np.empty(0))
+        one_c, one_s = (m.ravel() for m in np.meshgrid(self.colours, _indices(_EVERY), indexing="ij"))
+        singles = self._after(one_c[:0], one_s[:0], one_c, one_s, np.zeros(len(one_c), dtype=np.intp))
+        if self.width < 2 or self.rules.max_colours < 2:
+            return singles
+        ladder = next((rung for rung in _LADDERS if (count * len(rung)) ** 2 <= LIBRARY_BUDGET), _COARSE)
+        c, s = (m.ravel() for m in np.meshgrid(self.colours, _indices(ladder), indexing="ij"))
+        first, second = (m.ravel() for m in np.meshgrid(np.arange(len(c)), np.arange(len(c)), indexing="ij"))
+        keep = c[first] != c[second]
+        pairs = self._after(c, s, c[second[keep]], s[second[keep]], first[keep])
+        return joined([singles, pairs])
+
+    def _after(self, first_c: Ints, first_s: Ints, colour: Ints, stroke: Ints, first: Ints) -> Candidates:
+        """One more layer on single layers (or on bare ground, where none are given)."""
+        depth = 1 if len(first_c) else 0
+        below_c, below_s = (first_c[:, None], first_s[:, None]) if depth else (colour[:1, None], stroke[:1, None])
+        states = self.fast.after_each(below_c, below_s)
+        rows_c = np.concatenate([below_c[first], colour[:, None]], axis=1)[:, 1 - depth :]
+        rows_s = np.concatenate([below_s[first], stroke[:, None]], axis=1)[:, 1 - depth :]
+        prefix = np.full(len(colour), depth, dtype=np.intp)
+        return self.fast.evaluate(self._padded(rows_c), self._padded(rows_s), states, first, prefix)
+
+    def _padded(self, rows: Ints) -> Ints:
+        out = np.full((len(rows), self.width), NO_COLOUR, dtype=np.intp)
+        out[:, : rows.shape[1]] = rows
+        return out
+
+    def find(self, target: Floats) -> Candidates:
+        """Every legal candidate worth keeping for one target, D50 Lab (3,), best first."""
+        library = self.library
+        legal = np.flatnonzero(self._legal(library.colour, library.stroke)) if len(library) else np.empty(0, dtype=np.intp)
+        if legal.size == 0:
+            return library.take(legal)
+        short = library.take(self._near(legal, target))
+        score = misses(short.lab, target, self.rules)
+        pool = self._sifted(short, score - self.liking(short), 30)
+        shortlist = self._shortlist(short, score - self.liking(short))
+        done: set[bytes] = set()
+        known = set(_keys(pool))
+        spent, best_before, calm = 0, np.inf, 0
+        for turn in range(ROUNDS):
+            score = self._score(pool, target)
+            keys_here = _keys(pool)
+            open_rows = [i for i in self._frontier(pool, score) if keys_here[i] not in done]
+            best = float(misses(pool.lab, target, self.rules).min())
+            calm = calm + 1 if best_before - best < GAIN else 0
+            best_before = min(best, best_before)
+            settled = best < GOOD_ENOUGH and not self.rules.prefer
+            if not open_rows or spent > EVALUATIONS or calm >= CALM or (settled and turn > 1):
+                break
+            parents = pool.take(np.array(open_rows[:EXPANDED]))
+            done.update(_keys(parents))
+            colour, stroke, parent, prefix = self._moves(parents, shortlist)
+            keys = {key: row for row, key in enumerate(_row_keys(colour, stroke)) if key not in known}
+            if keys:
+                known.update(keys)
+                fresh = np.fromiter(keys.values(), dtype=np.intp)
+                spent += len(fresh)
+                states = self.fast.after_each(parents.colour, parents.stroke)
+                children = self.fast.evaluate(colour[fresh], stroke[fresh], states, parent[fresh], prefix[fresh])
+                pool = joined([pool, children])
+                pool = self._sifted(pool, self._score(pool, target), 60)
+        return pool.take(np.argsort(self._score(pool, target), kind="stable"))
+
+    def _legal(self, colour: Ints, stroke: Ints) -> Bools:
+        """Which stacks (B, L) obey the rules, the school's order too."""
+        fine = allowed(colour, self.black, self.rules)
+        if self.stages is not None:
+            fine = fine & follows(colour, stroke, self.stages)
+        return fine
+
+    def _near(self, rows: Ints, target: Floats) -> Ints:
+        """The rows of the library worth a full look: the nearest by plain distance, and single layers always."""
+        if self.rules.goal == "value" or len(rows) <= NEAR:
+            return rows
+        apart = ((self.library.lab[rows] - target) ** 2).sum(axis=1)
+        apart[lengths(self.library.colour[rows]) == 1] = 0
+        return rows[np.sort(np.argpartition(apart, NEAR)[:NEAR])]
+
+    def _score(self, pool: Candidates, target: Floats) -> Floats:
+        return misses(pool.lab, target, self.rules) + self.handling(pool) - self.liking(pool)
+
+    def handling(self, pool: Candidates) -> Floats:
+        """What awkward sticks and layers over a burnished surface add (B,), small against a difference."""
+        laid = pool.colour != NO_COLOUR
+        burden = np.where(laid, self.burden[pool.colour], 0.0).sum(axis=1)
+        burnish = self.fast.strokes.burnish[pool.stroke] & laid
+        after = laid[:, 1:] & (np.cumsum(burnish, axis=1)[:, :-1] > 0)
+        out: Floats = burden + 0.005 * after.sum(axis=1) + 0.001 * lengths(pool.colour)
+        return out
+
+    def liking(self, pool: Candidates) -> Floats:
+        """What preferred colours are worth (B,): up to PREFERENCE where every layer is in one."""
+        mine = np.isin(pool.colour, np.array(sorted(self.rules.prefer), dtype=np.intp))
+        out: Floats = PREFERENCE * mine.sum(axis=1) / lengths(pool.colour)
+        return out
+
+    def _sifted(self, pool: Candidates, score: Floats, keep: int) -> Candidates:
+        """The best of the pool, with room for few colours, for soft layers, and for unlike orders of colours."""
+        order = np.argsort(score, kind="stable")
+        colours = count_colours(pool.colour[order])
+        soft = np.argsort(score[order] + 12 * pool.used[order], kind="stable")
+        chosen: dict[int, None] = {}
+        for rows in (
+            _unlike(pool.colour[order], keep, each=3),
+            *(np.flatnonzero(colours == n)[: keep // 5] for n in (1, 2, 3)),
+            soft[: keep // 4],
+        ):
+            chosen.update(dict.fromkeys(int(r) for r in rows))
+        return pool.take(order[np.array(sorted(chosen), dtype=np.intp)])
+
+    def _frontier(self, pool: Candidates, score: Floats) -> list[int]:
+        """Which candidates to expand next: the best, and the best with few colours and with soft layers."""
+        order = np.argsort(score, kind="stable")
+        colours = count_colours(pool.colour)
+        some = [int(i) for i in _unlike(pool.colour[order], EXPANDED, each=2)]
+        rows = [int(order[i]) for i in some]
+        for n in (1, 2, 3):
+            rows += [int(i) for i in order if colours[i] == n][:2]
+        rows += [int(i) for i in np.argsort(score + 12 * pool.used, kind="stable")[:2]]
+        return list(dict.fromkeys(rows))
+
+    def _shortlist(self, pool: Candidates, score: Floats) -> Ints:
+        """The colours offered as new layers: those that took part in the best short stacks."""
+        if len(self.colours) <= SHORTLIST:
+            return self.colours
+        order = np.argsort(score, kind="stable")[:4000]
+        seen = dict.fromkeys(int(c) for c in pool.colour[order].ravel() if c != NO_COLOUR)
+        return np.array([*seen, *(int(c) for c in self.colours if int(c) not in seen)][:SHORTLIST], dtype=np.intp)
+
+    def _moves(self, parents: Candidates, shortlist: Ints) -> tuple[Ints, Ints, Ints, Ints]:
+        """All legal stacks one move away: another stroke or colour, a layer more, less, or exchanged.
+
+        Gives colours and strokes (B, L), the parent of each (B,) and how many first layers it shares (B,).
+        """
+        out: list[tuple[Ints, Ints, int, int]] = []
+        new_c, new_s = (m.ravel() for m in np.meshgrid(shortlist, _NEW_LAYER, indexing="ij"))
+        for row, (c, s) in enumerate(zip(parents.colour, parents.stroke, strict=True)):
+            n = int((c != NO_COLOUR).sum())
+            for at in range(n):
+                other_s, other_c = _other_strokes(int(s[at])), shortlist[shortlist != c[at]]
+                out.append((_with(c, at, np.full(len(other_s), c[at])), _with(s, at, other_s), row, at))
+                out.append((_with(c, at, other_c), _with(s, at, np.full(len(other_c), s[at])), row, at))
+                if n > 1:
+                    out.append((_without(c, at), _without(s, at), row, at))
+                if at + 1 < n:
+                    swap = np.arange(self.width)
+                    swap[[at, at + 1]] = at + 1, at
+                    out.append((c[None, swap], s[None, swap], row, at))
+            if n < self.width:
+                # A school's order may ask for a layer in the middle.
+                for at in (0, n) if self.stages is None else range(n + 1):
+                    out.append((_with(_opened(c, at), at, new_c), _with(_opened(s, at), at, new_s), row, at))
+        colour, stroke = np.concatenate([o[0] for o in out]), np.concatenate([o[1] for o in out])
+        sizes = [len(o[0]) for o in out]
+        parent, prefix = np.repeat([o[2] for o in out], sizes), np.repeat([o[3] for o in out], sizes)
+        fine = self._legal(colour, stroke) & ~repeats(colour, stroke)
+        return colour[fine], stroke[fine], parent[fine], prefix[fine]
+
+
+_NEW_LAYER = _indices((("light", 1), ("light", 4), ("medium", 3), ("burnish", 1)))
+
+
+def _other_strokes(stroke: int) -> Ints:
+    """Every pressure and number of passes with the same point and turn, and the same with those changed."""
+    block = stroke - stroke % len(_EVERY)
+    same = np.arange(block, block + len(_EVERY))
+    others = stroke % len(_EVERY) + len(_EVERY) * np.arange(len(STROKES) // len(_EVERY))
+    both = np.concatenate([same, others])
+    out: Ints = both[both != stroke]
+    return out
+
+
+def _with(row: Ints, position: int, values: Ints) -> Ints:
+    out = np.repeat(row[None], len(values), axis=0)
+    out[:, position] = values
+    return out
+
+
+def _without(row: Ints, position: int) -> Ints:
+    out: Ints = np.concatenate([np.delete(row, position), [NO_COLOUR]])[None]
+    return out
+
+
+def _opened(row: Ints, position: int) -> Ints:
+    return np.concatenate([row[:position], [NO_COLOUR], row[position:-1]])
+
+
+def _row_keys(colour: Ints, stroke: Ints) -> list[bytes]:
+    both = np.ascontiguousarray(np.concatenate([colour, stroke], axis=1).astype(np.int16))
+    return [row.tobytes() for row in both]
+
+
+def _keys(pool: Candidates) -> list[bytes]:
+    return _row_keys(pool.colour, pool.stroke)
+
+
+def _unlike(colour: Ints, keep: int, each: int) -> Ints:
+    """The first `keep` rows (of rows in order of merit) with at most `each` of one order of colours."""
+    rows: list[int] = []
+    counts: dict[bytes, int] = {}
+    for index, row in enumerate(colour[: 40 * keep].astype(np.int16)):
+        key = row.tobytes()
+        if counts.get(key, 0) < each:
+            counts[key] = counts.get(key, 0) + 1
+            rows.append(index)
+            if len(rows) == keep:
+                break
+    return np.array(rows, dtype=np.intp)

@@ -1,0 +1,27 @@
+"""A recipe as a sentence a person would say."""
+
+from collections.abc import Sequence
+
+from caltin_core.media.layers import Blend, Lay, Layer
+
+_BLENDS = {"stump": "a stump", "finger": "a finger", "blender": "the colourless blender", "solvent": "solvent"}
+_LIFTS = {"kneaded": "the kneaded eraser", "stick": "an eraser stick", "knife": "a knife"}
+
+
+def layer_words(layer: Layer, names: Sequence[str]) -> str:
+    """One layer, such as “Rope, two light passes, turned”."""
+    if isinstance(layer, Lay):
+        return f"{names[layer.colour]}, {layer.stroke.words()}"
+    if isinstance(layer, Blend):
+        return f"blend with {_BLENDS[layer.kind]}"
+    return f"lift with {_LIFTS[layer.kind]}"
+
+
+def recipe_words(layers: Sequence[Layer], names: Sequence[str]) -> str:
+    """The whole recipe in order."""
+    first, *rest = [layer_words(layer, names) for layer in layers]
+    # A colour's name is said as it is written.
+    said = first if isinstance(layers[0], Lay) else first[0].upper() + first[1:]
+    for layer, words in zip(layers[1:], rest, strict=True):
+        said += f"; over it {words}" if isinstance(layer, Lay) else f"; {words}"
+    return said + "."

@@ -1,0 +1,1 @@
+"""Skin: found in a picture, its pigments, its light, its measures."""

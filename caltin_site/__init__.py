@@ -1,0 +1,1 @@
+"""Caltin's site: Django around the core, one app a noun."""

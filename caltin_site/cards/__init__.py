@@ -1,0 +1,1 @@
+"""Cards and data to take along, and to read back."""

@@ -1,0 +1,1 @@
+"""Long work, done by the worker process."""

@@ -1,0 +1,1 @@
+"""What was drawn: an append-only log outside undo."""

@@ -1,0 +1,1 @@
+"""Kits, papers and hands, each with versions that never change."""

@@ -1,0 +1,74 @@
+"""Kits, papers, hands: a name that may change, and numbered versions that never do."""
+
+from typing import Any
+
+from django.db import models
+
+from caltin_site.ownership import Owned
+
+
+class Versioned(Owned):
+    """Something whose content has versions."""
+
+    name = models.CharField(max_length=120)
+
+    class Meta:
+        abstract = True
+
+    @property
+    def newest(self) -> Any:
+        """The latest version."""
+        return self.versions.order_by("-number").first()  # type: ignore[attr-defined]
+
+
+class Version(Owned):
+    """One version: written once. A trigger in the database refuses to change it; see the first migration."""
+
+    number = models.PositiveIntegerField()
+    data = models.JSONField()
+
+    class Meta:
+        abstract = True
+
+
+def _once(name: str) -> list[models.BaseConstraint]:
+    return [models.UniqueConstraint(fields=["thing", "number"], name=f"{name}_number_once")]
+
+
+class Kit(Versioned):
+    """A box of colours."""
+
+
+class KitVersion(Version):
+    """The colours of a kit as they were at one time."""
+
+    thing = models.ForeignKey(Kit, on_delete=models.CASCADE, related_name="versions")
+
+    class Meta:
+        constraints = _once("kit")
+
+
+class Paper(Versioned):
+    """A sheet."""
+
+
+class PaperVersion(Version):
+    """A sheet's tone and tooth."""
+
+    thing = models.ForeignKey(Paper, on_delete=models.CASCADE, related_name="versions")
+
+    class Meta:
+        constraints = _once("paper")
+
+
+class Hand(Versioned):
+    """A way of pressing."""
+
+
+class HandVersion(Version):
+    """What each pressure deposits in this hand."""
+
+    thing = models.ForeignKey(Hand, on_delete=models.CASCADE, related_name="versions")
+
+    class Meta:
+        constraints = _once("hand")

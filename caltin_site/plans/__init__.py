@@ -1,0 +1,1 @@
+"""The ordered list of presses of a study."""

@@ -1,0 +1,1 @@
+"""Studies: a linear history of changes, and predictions beside it."""

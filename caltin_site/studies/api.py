@@ -1,0 +1,148 @@
+"""Endpoints for studies."""
+
+from typing import Any
+from uuid import UUID
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Router, Schema, Status
+
+from caltin_core.reference.picture import write_jpeg
+from caltin_core.reference.roles import ROLES
+from caltin_site.ownership import mine
+from caltin_site.studies import history, reading, services
+from caltin_site.studies.models import Study
+from caltin_site.studies.schemas import ChangeAsked, MatchesOut, NewStudy, PredictAsked, RecipeOut, Seen, StudyCard, StudyOut
+
+router = Router(tags=["studies"])
+
+
+class RoleOut(Schema):
+    """A role one can give a place."""
+
+    slug: str
+    name: str
+    group: str
+    black_usual: bool
+
+
+@router.get("/roles", response=list[RoleOut])
+def roles(request: HttpRequest) -> Any:
+    """The roles, in the order an artist goes through them."""
+    return ROLES
+
+
+@router.get("/studies", response=list[StudyCard])
+def shelf(request: HttpRequest) -> Any:
+    """All studies, the last touched first."""
+    return services.shelf(request.user)
+
+
+@router.post("/studies", response={201: StudyOut})
+def begin(request: HttpRequest, body: NewStudy) -> Any:
+    """Begin a study."""
+    return Status(201, services.study_out(services.begin(request.user, body)))
+
+
+@router.get("/studies/{id}", response=StudyOut)
+def study(request: HttpRequest, id: UUID) -> StudyOut:
+    """A study in force."""
+    return services.study_out(mine(Study, request.user, id))
+
+
+@router.post("/studies/{id}/copy", response={201: StudyOut})
+def copy(request: HttpRequest, id: UUID) -> Any:
+    """Another study of the same picture, as this one stands."""
+    return Status(201, services.study_out(services.copy(request.user, id)))
+
+
+@router.delete("/studies/{id}", response={204: None})
+def delete(request: HttpRequest, id: UUID) -> Any:
+    """Really delete a study and all that belongs to it."""
+    services.delete(request.user, id)
+    return Status(204, None)
+
+
+@router.post("/studies/{id}/changes", response=StudyOut)
+def change(request: HttpRequest, id: UUID, body: ChangeAsked) -> StudyOut:
+    """Write one change; 409 when the revision seen is not the one in force."""
+    return services.study_out(services.change(request.user, id, body.seen, body.op))
+
+
+@router.post("/studies/{id}/undo", response=StudyOut)
+def undo(request: HttpRequest, id: UUID, body: Seen) -> StudyOut:
+    """Take the last change back."""
+    return services.study_out(history.step(request.user, id, body.seen, -1))
+
+
+@router.post("/studies/{id}/redo", response=StudyOut)
+def redo(request: HttpRequest, id: UUID, body: Seen) -> StudyOut:
+    """Bring a change back again."""
+    return services.study_out(history.step(request.user, id, body.seen, 1))
+
+
+@router.get("/studies/{id}/matches", response=MatchesOut)
+def matches(request: HttpRequest, id: UUID) -> MatchesOut:
+    """What is known of every place's recipes; start a match job for those missing."""
+    return services.matches_out(mine(Study, request.user, id))
+
+
+@router.post("/studies/{id}/predict", response=RecipeOut)
+def predict(request: HttpRequest, id: UUID, body: PredictAsked) -> Any:
+    """Predict layers for a place, without storing anything."""
+    return services.predicted(services.aim(mine(Study, request.user, id)), body.place, body.layers, "own")
+
+
+@router.get("/studies/{id}/overview", response=reading.OverviewOut)
+def overview(request: HttpRequest, id: UUID) -> reading.OverviewOut:
+    """What is read of the picture as a whole: values, complexion, lights, cast."""
+    return reading.overview_out(mine(Study, request.user, id))
+
+
+@router.get("/studies/{id}/views/{key}/{view}.jpg", include_in_schema=False)
+def view_file(
+    request: HttpRequest, id: UUID, key: str, view: str, steps: int | None = None, value: float | None = None
+) -> HttpResponse:
+    """The picture in one way of seeing; `key` is the study's `look`, so that it can be kept."""
+    sight = reading.sight_of(mine(Study, request.user, id), view, steps, value)
+    response = HttpResponse(write_jpeg(sight.pixels, quality=88), content_type="image/jpeg")
+    response.headers["Cache-Control"] = "private, max-age=3600"
+    return response
+
+
+@router.get("/studies/{id}/views/{view}", response=reading.SightOut)
+def view_words(request: HttpRequest, id: UUID, view: reading.View, steps: int | None = None, value: float | None = None) -> Any:
+    """What that way of seeing says."""
+    return reading.sight_out(view, reading.sight_of(mine(Study, request.user, id), view, steps, value))
+
+
+@router.get("/maps/{id}.png", include_in_schema=False)
+def map_file(request: HttpRequest, id: UUID) -> HttpResponse:
+    """A map of areas, one byte a pixel."""
+    response = HttpResponse(reading.map_png(request.user, id), content_type="image/png")
+    response.headers["Cache-Control"] = "private, max-age=31536000, immutable"
+    return response
+
+
+@router.get("/studies/{id}/areas", response=reading.AreasOut)
+def areas(request: HttpRequest, id: UUID) -> reading.AreasOut:
+    """Zones, their neighbours and edges."""
+    return reading.areas_out(mine(Study, request.user, id))
+
+
+@router.post("/studies/{id}/read", response=reading.ReadOut)
+def read(request: HttpRequest, id: UUID, body: reading.PlaceAsked) -> reading.ReadOut:
+    """Read the tone of a disc, as the study develops its picture."""
+    return reading.read_place(mine(Study, request.user, id), body)
+
+
+@router.post("/studies/{id}/span", response=reading.SpanOut)
+def span(request: HttpRequest, id: UUID, body: reading.SpanAsked) -> reading.SpanOut:
+    """Measure between two places, on the paper."""
+    return reading.span_out(mine(Study, request.user, id), body)
+
+
+@router.get("/studies/{id}/against/{other}", response={200: reading.ApartOut, 204: None})
+def against(request: HttpRequest, id: UUID, other: UUID) -> Any:
+    """How another study's complexion differs from this one's."""
+    found = reading.compared(mine(Study, request.user, id), mine(Study, request.user, other))
+    return found if found is not None else Status(204, None)

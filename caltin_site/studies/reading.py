@@ -1,0 +1,321 @@
+"""What is read of a study's picture as a whole: complexion, light, cast, ways of seeing, edges, spans."""
+
+from typing import Any, Literal
+from uuid import UUID
+
+from django.http import Http404
+from ninja import Schema
+from pydantic import Field
+
+from caltin_core.colour.difference import delta_e_2000
+from caltin_core.colour.words import difference, tone_words
+from caltin_core.errors import BadRequest
+from caltin_core.reference import areas
+from caltin_core.reference.edges import edges
+from caltin_core.reference.seeing import VIEWS, Sight
+from caltin_core.reference.sheet import span
+from caltin_core.skin.undertone import undertone
+from caltin_site.ownership import mine
+from caltin_site.references import looking
+from caltin_site.references import services as references
+from caltin_site.references.api import ReadOut, evenness
+from caltin_site.references.models import AreaMap
+from caltin_site.shapes import Lab, Strict, Tone
+from caltin_site.studies import history
+from caltin_site.studies.changes import called
+from caltin_site.studies.found import look_of
+from caltin_site.studies.models import Study
+from caltin_site.studies.services import sheet_out
+from caltin_site.studies.state import State
+
+View = Literal[
+    "picture", "squint", "values", "notan", "extremes", "hue", "warmth", "hidden", "one_value", "undertone", "melanin", "blood",
+]  # fmt: skip
+
+
+class EndOut(Schema):
+    """An end of the picture's values: pixels of the frame, and its L*."""
+
+    x: float
+    y: float
+    l: float  # noqa: E741
+
+
+class FlushOut(Schema):
+    """A flush place, in pixels of the frame."""
+
+    x: float
+    y: float
+    strength: float
+
+
+class LightOut(Schema):
+    """One light."""
+
+    direction: float
+    confidence: float
+    tint: str
+
+
+class ComplexionOut(Schema):
+    """A complexion in measures."""
+
+    base: Tone
+    shadow: Tone
+    undertone: str
+    hue: float
+    ita: float
+    ita_class: str
+    chroma: float
+    strength: float
+    melanin: float
+    blood: float
+    shadow_word: str
+    shadow_degrees: float
+    flush: list[FlushOut]
+
+
+class CastOut(Schema):
+    """The cast, and whether it is worth proposing to take it back."""
+
+    tone: Tone
+    de00: float
+    confidence: float
+    clear: bool
+    words: str
+
+
+class OverviewOut(Schema):
+    """What is read of the whole; `skin` says how sure it is that there is any."""
+
+    histogram: list[float]
+    darkest: EndOut
+    lightest: EndOut
+    clipped: list[str]
+    skin: float
+    complexion: ComplexionOut | None
+    lights: list[LightOut]
+    cast: CastOut
+    line_art: bool
+
+
+class ShareOut(Schema):
+    """One step of a view."""
+
+    value: float | None
+    words: str
+    share: float
+
+
+class WordOut(Schema):
+    """A word at a pixel of the view, as shares of its width and height."""
+
+    x: float
+    y: float
+    words: str
+
+
+class SightOut(Schema):
+    """What a view says."""
+
+    view: View
+    shares: list[ShareOut]
+    words: list[WordOut]
+
+
+class EdgeOut(Schema):
+    """Where two zones meet."""
+
+    one: str
+    other: str
+    one_called: str
+    other_called: str
+    kind: Literal["hard", "soft", "lost"]
+    width_mm: float
+    step: float
+
+
+class AreaOut(Schema):
+    """What a zone is beside its tone: share of the zones' area, pieces, neighbours."""
+
+    place: str
+    share: float
+    parts: int
+    neighbours: list[str]
+
+
+class AreasOut(Schema):
+    """Zones with their edges."""
+
+    areas: list[AreaOut]
+    edges: list[EdgeOut]
+
+
+class SpanAsked(Strict):
+    """Two pixels of the picture, and the artist's unit in pixels."""
+
+    x1: float = Field(allow_inf_nan=False)
+    y1: float = Field(allow_inf_nan=False)
+    x2: float = Field(allow_inf_nan=False)
+    y2: float = Field(allow_inf_nan=False)
+    unit: float | None = Field(default=None, gt=0)
+
+
+class SpanOut(Schema):
+    """A distance on the paper, in the artist's units, and its angle against plumb."""
+
+    mm: float
+    units: float | None
+    plumb: float
+    pixels: float
+
+
+class PlaceAsked(Strict):
+    """A disc of the study's picture, as it is developed, and a tone to compare it with."""
+
+    x: float = Field(allow_inf_nan=False)
+    y: float = Field(allow_inf_nan=False)
+    radius: float = Field(ge=0, allow_inf_nan=False)
+    against: Lab | None = None
+
+
+def _opened(study: Study) -> tuple[State, looking.Look]:
+    state = history.state_of(study)
+    if study.picture is None:
+        raise Http404
+    return state, look_of(study.picture, state)
+
+
+def overview_out(study: Study) -> OverviewOut:
+    """The whole, read."""
+    _, look = _opened(study)
+    seen, extent = looking.overview(look), looking.extent(look)
+    scale = look.frame.width / seen.skin.mask.shape[1]
+    measures = None
+    if (c := seen.complexion) is not None:
+        measures = ComplexionOut(
+            base=Tone.of(c.base), shadow=Tone.of(c.shadow), undertone=c.undertone.word, hue=round(c.undertone.hue, 1),
+            ita=round(c.undertone.ita, 1), ita_class=c.ita_class, chroma=round(c.chroma, 1), strength=round(c.strength, 3),
+            melanin=round(c.melanin, 3), blood=round(c.blood, 3), shadow_word=c.shadow_word, shadow_degrees=round(c.degrees, 1),
+            flush=[FlushOut(x=f.x * scale, y=f.y * scale, strength=round(f.strength, 3)) for f in c.flush],
+        )  # fmt: skip
+    clipped = []
+    if seen.clipped_light:
+        clipped.append(f"{seen.clipped_light:.0%} is burnt out to white: no colour can be read there")
+    if seen.clipped_dark:
+        clipped.append(f"{seen.clipped_dark:.0%} is lost in black: no colour can be read there")
+    neutral = Lab(l=100, a=0, b=0).array()
+    cast = CastOut(
+        tone=Tone.of(seen.cast.lab * [0.7, 0.7, 0.7]), de00=round(seen.cast.de00, 1), confidence=round(seen.cast.confidence, 2),
+        clear=seen.cast.clear, words=difference(seen.cast.lab, neutral).words,
+    )  # fmt: skip
+    return OverviewOut(
+        histogram=list(extent.histogram), darkest=_end(extent.darkest), lightest=_end(extent.lightest), clipped=clipped,
+        skin=round(seen.skin.confidence, 2), complexion=measures, cast=cast, line_art=seen.line_art,
+        lights=[LightOut(direction=round(v.direction, 1), confidence=round(v.confidence, 2), tint=v.tint) for v in seen.lights],
+    )  # fmt: skip
+
+
+def _end(end: tuple[float, float, float]) -> EndOut:
+    return EndOut(x=end[0], y=end[1], l=round(end[2], 2))
+
+
+def sight_of(study: Study, view: str, steps: int | None, value: float | None) -> Sight:
+    """A way of seeing; `steps` counts the values, `value` is the one lifted out or where light and dark part."""
+    if view not in VIEWS:
+        raise Http404
+    _, look = _opened(study)
+    more: dict[str, float | int] = {}
+    if view == "values":
+        more["steps"] = 5 if steps is None else steps
+        if not 2 <= more["steps"] <= 10:
+            raise BadRequest("steps", "values are counted in 2 to 10 steps")
+    if view == "one_value":
+        more["value"] = 5.0 if value is None else value
+    if view == "notan" and value is not None:
+        more["at"] = value
+    return looking.sight(look, view, tuple(sorted(more.items())))
+
+
+def sight_out(view: Any, sight: Sight) -> SightOut:
+    """What it says."""
+    high, wide = sight.pixels.shape[:2]
+    return SightOut(
+        view=view, shares=[ShareOut(value=s.value, words=s.words, share=round(s.share, 4)) for s in sight.shares],
+        words=[WordOut(x=w.x / wide, y=w.y / high, words=w.words) for w in sight.words],
+    )  # fmt: skip
+
+
+def areas_out(study: Study) -> AreasOut:
+    """Zones with what they touch and how."""
+    state, look = _opened(study)
+    if state.areas is None:
+        return AreasOut(areas=[], edges=[])
+    labels = references.labels_of(study.owner, state.areas)
+    lab = looking.map_lab(look.path, look.develop)
+    zones = {p.area: p for p in state.places if p.area is not None}
+    read = [m for m in areas.measure(labels, lab) if m.label in zones]
+    mm = sheet_out(study, state).mm_per_pixel * (study.picture.width / labels.shape[1] if study.picture else 1)
+    borders = [e for e in edges(labels, lab, mm) if e.one in zones and e.other in zones]
+    return AreasOut(
+        areas=[
+            AreaOut(
+                place=zones[m.label].id, share=round(m.share, 4), parts=m.parts,
+                neighbours=[called(zones[n]) for n in sorted(m.neighbours, key=lambda n: -m.neighbours[n]) if n in zones],
+            )
+            for m in read
+        ],
+        edges=[
+            EdgeOut(
+                one=zones[e.one].id, other=zones[e.other].id, one_called=called(zones[e.one]), other_called=called(zones[e.other]),
+                kind=e.kind, width_mm=round(e.width_mm, 1), step=round(e.step, 1),
+            )
+            for e in borders
+        ],
+    )  # fmt: skip
+
+
+def span_out(study: Study, asked: SpanAsked) -> SpanOut:
+    """Measure between two places."""
+    state, _ = _opened(study)
+    one, other = (asked.x1, asked.y1), (asked.x2, asked.y2)
+    found = span(one, other, sheet_out(study, state).mm_per_pixel, asked.unit)
+    pixels = float(((one[0] - other[0]) ** 2 + (one[1] - other[1]) ** 2) ** 0.5)
+    units = None if found.units is None else round(found.units, 2)
+    return SpanOut(mm=round(found.mm, 1), units=units, plumb=round(found.plumb, 1), pixels=pixels)
+
+
+def read_place(study: Study, asked: PlaceAsked) -> ReadOut:
+    """The tone of a disc, as the study develops its picture."""
+    state, _ = _opened(study)
+    assert study.picture is not None
+    found = references.read_tone(study.picture, asked.x, asked.y, asked.radius, state.develop.develop())
+    against = difference(found.lab, asked.against.array()).words if asked.against else ""
+    return ReadOut(
+        tone=Tone.of(found.lab), words=tone_words(found.lab), against_words=against, undertone=undertone(found.lab).word,
+        spread=round(found.spread, 3), evenness=evenness(found.spread),
+    )  # fmt: skip
+
+
+class ApartOut(Schema):
+    """How two complexions differ: the second against the first."""
+
+    de00: float
+    words: str
+
+
+def compared(one: Study, other: Study) -> ApartOut | None:
+    """The base of one study's skin against another's; None where either has none."""
+    bases = []
+    for study in (one, other):
+        _, look = _opened(study)
+        found = looking.overview(look).complexion
+        if found is None:
+            return None
+        bases.append(found.base)
+    return ApartOut(de00=round(float(delta_e_2000(bases[0], bases[1])), 2), words=difference(bases[1], bases[0]).words)
+
+
+def map_png(owner: Any, id: UUID) -> bytes:
+    """A map of areas as PNG."""
+    return bytes(mine(AreaMap, owner, id).png)

@@ -1,0 +1,200 @@
+"""The recipes of a study: matched, kept beside it, proposed, chosen, predicted."""
+
+import hashlib
+import json
+from collections.abc import Iterator, Sequence
+from typing import Any
+
+from django.db import transaction
+
+from caltin_core.colour.spaces import hex_from_lab
+from caltin_core.colour.tables import Floats
+from caltin_core.colour.words import difference
+from caltin_core.contract.shapes import LayShape
+from caltin_core.errors import BadRequest
+from caltin_core.media.layers import Lay, Stroke
+from caltin_core.media.predict import Prediction, Workbench, predict
+from caltin_core.recipes.match import Match, Target, matches
+from caltin_core.recipes.rules import Rules
+from caltin_core.recipes.words import recipe_words
+from caltin_site.kits import services as kits
+from caltin_site.shapes import Tone
+from caltin_site.studies.aims import Aim, aim
+from caltin_site.studies.changes import called
+from caltin_site.studies.models import Prediction as Kept
+from caltin_site.studies.models import Study
+from caltin_site.studies.schemas import (
+    AfterOut,
+    DifferenceOut,
+    GrainOut,
+    MatchesOut,
+    MatchOut,
+    ReachOut,
+    RecipeOut,
+)
+from caltin_site.studies.state import Place, Recipe
+
+KEPT_MOST = 4000
+# A recipe that misses by so much more than the closest, in ΔE00, is still hard to tell from it on paper; common practice.
+_HARD_TO_TELL = 1.5
+
+
+def layers_of(bench: Workbench, layers: Sequence[LayShape]) -> list[Lay]:
+    """Layers by the kit's places. Raises BadRequest for a colour that is not in the kit."""
+    place = {s.id: i for i, s in enumerate(bench.swatches)}
+    out = []
+    for index, layer in enumerate(layers):
+        if layer.colour not in place:
+            raise BadRequest(f"layers[{index}].colour", "this colour is not in the study's kit")
+        out.append(Lay(place[layer.colour], Stroke(layer.pressure, layer.passes, layer.point, layer.turned)))
+    return out
+
+
+def said(bench: Workbench, layers: Sequence[Lay]) -> list[LayShape]:
+    """The other way about."""
+    return [
+        LayShape(
+            colour=bench.swatches[x.colour].id, pressure=x.stroke.pressure, passes=x.stroke.passes,
+            point=x.stroke.point, turned=x.stroke.turned,
+        )
+        for x in layers
+    ]  # fmt: skip
+
+
+def core_rules(here: Aim) -> Rules:
+    """The study's rules as the core takes them; retired colours are left out like banned ones."""
+    rules = here.state.rules
+    index = {s.id: i for i, s in enumerate(here.bench.swatches)}
+    retired = kits.retired(here.state.pins.kit)
+    avoid = frozenset(index[c] for c in {*rules.avoid, *retired} if c in index)
+    prefer = frozenset(index[c] for c in rules.prefer if c in index)
+    return Rules(rules.max_layers, rules.max_colours, rules.black, avoid, prefer, rules.goal)
+
+
+def target_of(here: Aim, place: Place) -> Target:
+    """What the core is asked to hit for a place."""
+    return Target(called(place), here.targets[place.id], here.state.rules.black_by_role.get(place.role))
+
+
+def key_of(here: Aim, place: Place) -> str:
+    """What a match of this place depends on, hashed: the key under which it is kept."""
+    target = target_of(here, place)
+    facts = [
+        str(here.study.owner_id), *(str(v) for v in here.state.pins.model_dump().values()), target.role, target.black,
+        [round(float(v), 4) for v in target.lab], here.state.rules.model_dump(exclude={"black_by_role"}),
+    ]  # fmt: skip
+    return hashlib.sha256(json.dumps(facts, sort_keys=True).encode()).hexdigest()
+
+
+def keep(here: Aim, place: Place, found: Match) -> None:
+    """Keep what was found for a place."""
+    recipes = [
+        recipe_out(here, r.layers, r.prediction, here.targets[place.id], r.kind).model_dump(mode="json") for r in found.recipes
+    ]
+    nearest = Tone.of(found.reach.nearest) if found.reach.nearest is not None else None
+    reach = ReachOut(ok=found.reach.ok, why=found.reach.why, would_help=found.reach.would_help, nearest=nearest)
+    body = {"recipes": recipes, "reach": reach.model_dump(mode="json")}
+    with transaction.atomic():
+        Kept.objects.update_or_create(key=key_of(here, place), defaults={"owner": here.study.owner, "body": body})
+        old = Kept.objects.filter(owner=here.study.owner).order_by("-made").values_list("key", flat=True)[KEPT_MOST:]
+        Kept.objects.filter(key__in=list(old)).delete()
+
+
+def kept(here: Aim) -> dict[str, dict[str, Any]]:
+    """What is kept for each place that has been matched."""
+    keys = {key_of(here, p): p.id for p in here.state.places}
+    return {keys[row.key]: row.body for row in Kept.objects.filter(owner=here.study.owner, key__in=keys)}
+
+
+def recommended(recipes: Sequence[dict[str, Any]]) -> dict[str, Any] | None:
+    """The recipe to propose: of those nobody would tell from the closest, the one with about two colours and few layers.
+
+    Skin of a single colour looks like a cartoon, and many layers tire the paper (common practice).
+    """
+    if not recipes:
+        return None
+    closest = recipes[0]
+    equal = [r for r in recipes if r["difference"]["de00"] <= closest["difference"]["de00"] + _HARD_TO_TELL]
+
+    def order(recipe: dict[str, Any]) -> tuple[bool, int, int, float]:
+        colours = len({x["colour"] for x in recipe["layers"]})
+        return (colours < 2, abs(colours - 2), len(recipe["layers"]), recipe["difference"]["de00"])
+
+    return min(equal, key=order)
+
+
+def proposals(here: Aim) -> dict[str, Recipe]:
+    """The proposed recipe of every place that has been matched and has none of its own."""
+    out = {}
+    for place, body in kept(here).items():
+        best = recommended(body["recipes"])
+        if best is not None and place not in here.state.recipes:
+            out[place] = Recipe(layers=best["layers"], kind=best["kind"])
+    return out
+
+
+def effective(here: Aim) -> dict[str, Recipe]:
+    """Every place's recipe, chosen or proposed, in the order of the places."""
+    both = {**proposals(here), **here.state.recipes}
+    return {p.id: both[p.id] for p in here.state.places if p.id in both}
+
+
+def recipe_out(here: Aim, layers: Sequence[Lay], seen: Prediction, target: Floats, kind: str) -> RecipeOut:
+    """A recipe with all that the strip draws."""
+    apart = difference(seen.lab, target)
+    rows = zip(seen.after_lab, seen.after_used, strict=True)
+    grain = [
+        [GrainOut(share=1 / len(step), hex=hex_from_lab(lab)[0]) for lab in step]
+        for step in seen.after_grain
+    ]  # fmt: skip
+    return RecipeOut(
+        kind=kind, layers=said(here.bench, layers), sentence=recipe_words(layers, [s.called for s in here.bench.swatches]),  # type: ignore[arg-type]
+        strokes=[x.stroke.words() for x in layers], tone=Tone.of(seen.lab),
+        difference=DifferenceOut(**{k: round(getattr(apart, k), 3) for k in ("de00", "dl", "dc", "dh")}, words=apart.words),
+        uncertainty=round(seen.uncertainty, 2), tooth_used=round(seen.tooth_used, 4),
+        after=[AfterOut(tone=Tone.of(lab), tooth_used=round(float(used), 4)) for lab, used in rows], grain=grain,
+    )  # fmt: skip
+
+
+def predicted(here: Aim, place: str, layers: Sequence[LayShape], kind: str) -> RecipeOut:
+    """Predict layers for a place of the study."""
+    if place not in here.targets:
+        raise BadRequest("place", "this place is no longer there")
+    lays = layers_of(here.bench, layers)
+    return recipe_out(here, lays, predict(here.bench, [lays])[0], here.targets[place], kind)
+
+
+def matches_out(study: Study) -> MatchesOut:
+    """What is known of every place's recipes now."""
+    here = aim(study)
+    bodies = kept(here)
+    out, missing = [], []
+    for place in here.state.places:
+        body = bodies.get(place.id)
+        if body is None:
+            missing.append(place.id)
+        recipes = [RecipeOut.model_validate(r) for r in body["recipes"]] if body else []
+        own = here.state.recipes.get(place.id)
+        chosen = predicted(here, place.id, own.layers, own.kind) if own else None
+        if chosen is None and body and (best := recommended(body["recipes"])):
+            chosen = RecipeOut.model_validate(best)
+        reach = ReachOut.model_validate(body["reach"]) if body else ReachOut(ok=True)
+        out.append(
+            MatchOut(place=place.id, found=body is not None, chosen=chosen, pinned=own is not None, recipes=recipes, reach=reach)
+        )
+    return MatchesOut(revision=study.revision, matches=out, missing=missing)
+
+
+def match_missing(study: Study) -> Iterator[tuple[int, int]]:
+    """Match every place that is not matched yet, keeping each as it is found; tells how many are done, of how many.
+
+    Closing the iterator stops the work; what was found stays.
+    """
+    here = aim(study)
+    there = kept(here)
+    places = [p for p in here.state.places if p.id not in there]
+    yield 0, len(places)
+    found = matches(here.bench, [target_of(here, p) for p in places], core_rules(here))
+    for index, (place, match) in enumerate(zip(places, found, strict=True), 1):
+        keep(here, place, match)
+        yield index, len(places)

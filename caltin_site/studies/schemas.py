@@ -1,0 +1,208 @@
+"""What studies look like from outside."""
+
+from datetime import datetime
+from typing import Annotated, Literal
+from uuid import UUID
+
+from ninja import Schema
+from pydantic import Field
+
+from caltin_core.contract.shapes import LayShape
+from caltin_site.kits.schemas import HandOut, KitOut, PaperOut
+from caltin_site.references.api import PictureOut
+from caltin_site.shapes import Strict, Tone
+from caltin_site.studies.changes import Op
+from caltin_site.studies.state import PlaceId, State
+
+
+class NewStudy(Strict):
+    """A study to begin, from a picture or from chosen tones."""
+
+    title: Annotated[str, Field(min_length=1, max_length=120)]
+    picture: UUID | None = None
+    kit: UUID
+    paper: UUID
+    hand: UUID
+
+
+class StudyCard(Schema):
+    """A study as the shelf shows it."""
+
+    id: UUID
+    title: str
+    picture: UUID | None
+    kit: str
+    paper: str
+    places: int
+    drawn: int
+    tones: list[Tone]
+    changed: datetime
+
+
+class PlaceOut(Schema):
+    """A place with its tone read and as it will be aimed at, in words against the base."""
+
+    id: str
+    role: str
+    role_name: str
+    name: str
+    called: str
+    number: int
+    x: float | None
+    y: float | None
+    radius: float | None
+    tone: Tone
+    target: Tone
+    words: str
+    against_base: str
+    undertone: str
+    evenness: str
+    spread: float
+    black_usual: bool
+    area: int | None
+    flagged: str
+
+
+class FrameOut(Schema):
+    """The frame's matrix from its own pixels to the picture's, by rows, and its size."""
+
+    matrix: list[float]
+    width: float
+    height: float
+
+
+class SheetOut(Schema):
+    """The sheet, the picture on it and the lines of its grid, in millimetres from the sheet's top left corner."""
+
+    width: float
+    height: float
+    left: float
+    top: float
+    across: float
+    down: float
+    uprights: list[float]
+    levels: list[float]
+    mm_per_pixel: float
+
+
+class RangeOut(Schema):
+    """The picture's range and what can be shown, as knots of L* and as Munsell values, and what is given up for it."""
+
+    on: bool
+    hold: Literal["skin", "darks", "lights"]
+    given_up: list[str]
+    picture: list[float]
+    shown: list[float]
+    picture_values: list[float]
+    shown_values: list[float]
+    darkest_shown: float
+    lightest_shown: float
+
+
+class StudyOut(Schema):
+    """A study in force."""
+
+    id: UUID
+    revision: int
+    can_undo: bool
+    can_redo: bool
+    undo_label: str
+    redo_label: str
+    state: State
+    picture: PictureOut | None
+    kit: KitOut
+    paper: PaperOut
+    hand: HandOut
+    places: list[PlaceOut]
+    range: RangeOut
+    sheet: SheetOut
+    frame: FrameOut | None
+    look: str
+    changed: datetime
+
+
+class ChangeAsked(Strict):
+    """A change, with the revision it was made on."""
+
+    seen: int
+    op: Op
+
+
+class Seen(Strict):
+    """The revision seen."""
+
+    seen: int
+
+
+class AfterOut(Schema):
+    """After one layer."""
+
+    tone: Tone
+    tooth_used: float
+
+
+class GrainOut(Schema):
+    """One tooth quantile."""
+
+    share: float
+    hex: str
+
+
+class DifferenceOut(Schema):
+    """Against the target."""
+
+    de00: float
+    dl: float
+    dc: float
+    dh: float
+    words: str
+
+
+class RecipeOut(Schema):
+    """A recipe with its prediction."""
+
+    kind: Literal["closest", "fewest", "softest", "own"]
+    layers: list[LayShape]
+    sentence: str
+    strokes: list[str]
+    tone: Tone
+    difference: DifferenceOut
+    uncertainty: float
+    tooth_used: float
+    after: list[AfterOut]
+    grain: list[list[GrainOut]]
+
+
+class ReachOut(Schema):
+    """In reach, or why not."""
+
+    ok: bool
+    why: str = ""
+    would_help: str = ""
+    nearest: Tone | None = None
+
+
+class MatchOut(Schema):
+    """What is known of one place's recipes; `recipes` is empty while it is still to be found."""
+
+    place: str
+    found: bool
+    chosen: RecipeOut | None
+    pinned: bool
+    recipes: list[RecipeOut]
+    reach: ReachOut
+
+
+class MatchesOut(Schema):
+    """All places; `missing` are still to be found."""
+
+    revision: int
+    matches: list[MatchOut]
+    missing: list[str]
+
+
+class PredictAsked(Strict):
+    """Layers to predict for a place."""
+
+    place: PlaceId
+    layers: Annotated[list[LayShape], Field(min_length=1, max_length=12)]

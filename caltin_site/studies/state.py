@@ -1,0 +1,156 @@
+"""The state of a study: everything undo can bring back."""
+
+from datetime import date
+from typing import Annotated, Literal
+from uuid import UUID
+
+import numpy as np
+from pydantic import Field, model_validator
+
+from caltin_core.contract.shapes import LayShape
+from caltin_core.recipes.rules import BlackPolicy, Goal
+from caltin_core.reference.develop import Develop
+from caltin_core.reference.frame import Frame
+from caltin_core.reference.range_map import Hold
+from caltin_core.reference.roles import SLUGS
+from caltin_core.reference.sheet import Placement, centred
+from caltin_site.shapes import Lab, Strict
+
+PlaceId = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[A-Za-z0-9_-]+$")]
+
+
+class Place(Strict):
+    """A place of the face: where it is on the picture (or nowhere, for a chosen tone), its role and its tone."""
+
+    id: PlaceId
+    role: str
+    name: Annotated[str, Field(max_length=80)] = ""
+    x: float | None = None
+    y: float | None = None
+    radius: float | None = None
+    tone: Lab
+    spread: float = 0.0
+    # The area of the map it stands for, and what the artist should look at there.
+    area: Annotated[int, Field(ge=1, le=255)] | None = None
+    flagged: Annotated[str, Field(max_length=120)] = ""
+
+    @model_validator(mode="after")
+    def _whole(self) -> "Place":
+        if self.role not in SLUGS:
+            raise ValueError(f"“{self.role}” is not a role")
+        if len({self.x is None, self.y is None, self.radius is None}) != 1:
+            raise ValueError("a place on the picture needs x, y and radius")
+        return self
+
+
+class RulesState(Strict):
+    """The rules of a study; `black_by_role` overrides `black`."""
+
+    max_layers: Annotated[int, Field(ge=1, le=12)] = 5
+    max_colours: Annotated[int, Field(ge=1, le=18)] = 4
+    goal: Goal = "colour"
+    black: BlackPolicy = "last"
+    black_by_role: dict[str, BlackPolicy] = {}
+    avoid: list[str] = []
+    prefer: list[str] = []
+
+
+class Recipe(Strict):
+    """The recipe chosen for a place."""
+
+    layers: Annotated[list[LayShape], Field(min_length=1, max_length=12)]
+    kind: Literal["closest", "fewest", "softest", "own"] = "own"
+
+
+class Token(Strict):
+    """A place's own n-th layer."""
+
+    place: PlaceId
+    layer: Annotated[int, Field(ge=0)]
+
+
+class Pins(Strict):
+    """The versions the study is planned with."""
+
+    kit: UUID
+    paper: UUID
+    hand: UUID
+
+
+class DevelopState(Strict):
+    """How the picture is developed: balanced by what (a neutral or a known skin at x, y, or a light of so many kelvin),
+    exposure in stops, contrast. `matrix` is what the balance came to, on D50 XYZ by rows."""
+
+    kind: Literal["none", "neutral", "skin", "kelvin", "cast"] = "none"
+    x: float | None = None
+    y: float | None = None
+    known: Lab | None = None
+    kelvin: Annotated[float, Field(ge=1667, le=25000)] | None = None
+    matrix: Annotated[list[float], Field(min_length=9, max_length=9)] | None = None
+    stops: Annotated[float, Field(ge=-3, le=3)] = 0.0
+    contrast: Annotated[float, Field(ge=0.5, le=1.6)] = 1.0
+
+    def develop(self) -> Develop:
+        """As the core takes it."""
+        return Develop(np.array(self.matrix or np.eye(3).ravel().tolist()).reshape(3, 3), self.stops, self.contrast)
+
+
+class FrameState(Strict):
+    """The crop: its middle and size in pixels of the picture, turned clockwise by `angle` degrees."""
+
+    x: float
+    y: float
+    width: Annotated[float, Field(gt=0)]
+    height: Annotated[float, Field(gt=0)]
+    angle: float = 0.0
+
+    def frame(self) -> Frame:
+        """As the core takes it."""
+        return Frame(self.x, self.y, self.width, self.height, self.angle)
+
+
+class SheetState(Strict):
+    """The paper and the picture's place on it in millimetres, and what is drawn over both; `eye_line` is a share of the
+    picture's height."""
+
+    width: float = 210.0
+    height: float = 297.0
+    left: float | None = None
+    top: float | None = None
+    across: float | None = None
+    grid: Annotated[float, Field(ge=2, le=500)] | None = None
+    diagonals: bool = False
+    cross: bool = False
+    eye_line: Annotated[float, Field(ge=0, le=1)] | None = None
+
+    def placement(self, aspect: float, margin: float = 15.0) -> Placement:
+        """As the core takes it; what is left open is centred inside a `margin`."""
+        if self.left is None or self.top is None or self.across is None:
+            return centred(self.width, self.height, aspect, margin)
+        return Placement(self.width, self.height, self.left, self.top, self.across)
+
+
+class State(Strict):
+    """Everything undo can bring back."""
+
+    title: Annotated[str, Field(min_length=1, max_length=120)]
+    note: Annotated[str, Field(max_length=20_000)] = ""
+    drawn_on: date | None = None
+    pins: Pins
+    picture: UUID | None = None
+    develop: DevelopState = DevelopState()
+    frame: FrameState | None = None
+    areas: UUID | None = None
+    light: Annotated[float, Field(ge=0, lt=360)] | None = None
+    sheet: SheetState = SheetState()
+    places: list[Place] = []
+    rules: RulesState = RulesState()
+    range_on: bool = True
+    range_hold: Hold = "skin"
+    range_middle: Annotated[float, Field(ge=0, le=100)] | None = None
+    recipes: dict[PlaceId, Recipe] = {}
+    order: list[Token] = []
+
+    def place(self, id: str) -> Place | None:
+        """The place of this id."""
+        return next((p for p in self.places if p.id == id), None)

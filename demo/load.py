@@ -1,0 +1,130 @@
+"""Load the demo: once for each piece, and never again over what the artist has changed or deleted."""
+
+import uuid
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from django.contrib.auth import get_user_model
+from django.db import transaction
+
+from caltin_site.accounts.doors import DEMO_ARTIST
+from caltin_site.accounts.models import Loaded
+from caltin_site.jobs.services import begin as begin_job
+from caltin_site.journal import services as journal
+from caltin_site.kits import services as kits
+from caltin_site.kits.models import Hand, Kit, Paper
+from caltin_site.kits.schemas import KitColour, PaperData
+from caltin_site.plans import services as plans
+from caltin_site.references import services as references
+from caltin_site.shapes import Lab
+from caltin_site.studies import services as studies
+from caltin_site.studies.changes import AddPlace, EditPlace, Note, ProposeAreas, SetSheet, Settle
+from caltin_site.studies.models import Study
+from caltin_site.studies.schemas import NewStudy
+from caltin_site.studies.state import SheetState
+from demo.kits import WAX_24
+
+PICTURES = Path(__file__).parent / "pictures"
+KIT, PAPER, SMOOTH = "Night ferry wax box, 24", "Chart-room vellum", "Manifest card"
+
+# (role, own name, x, y, radius) in pixels of the pictures.
+PILOT_PLACES = (
+    ("highlight", "Forehead, lit side", 402, 392, 12),
+    ("light", "Cheekbone", 390, 640, 9),
+    ("base", "Cheek towards the sun", 400, 700, 10),
+    ("half_tone", "Forehead, turning", 560, 430, 14),
+    ("shadow", "Far cheek", 650, 690, 18),
+    ("deepest_accent", "Under the jaw", 610, 935, 12),
+    ("flush", "Lower lip", 450, 820, 8),
+    ("reflected_light", "Rim by the ear", 805, 690, 7),
+)
+PURSER_PLACES = (
+    ("base", "Cheek at the window", 420, 615, 12),
+    ("shadow", "Far cheek", 700, 640, 16),
+    ("flush", "Lower lip", 470, 805, 7),
+)
+HALF = 0.5
+
+
+def load() -> Any:
+    """Load what is not loaded yet; gives the demo artist."""
+    artist, _ = get_user_model().objects.get_or_create(username=DEMO_ARTIST, defaults={"first_name": "Demo artist"})
+    if not artist.has_usable_password():
+        artist.set_unusable_password()
+    kits.begin_hands(artist)
+    _once(artist, "kit", lambda: kits.begin_kit(artist, KIT, _colours()))
+    _once(artist, "paper", lambda: kits.begin_paper(artist, PAPER, PaperData(tone=Lab(l=95.0, a=0.0, b=3.0), tooth="vellum")))
+    _once(artist, "paper-smooth", lambda: kits.begin_paper(artist, SMOOTH, PaperData(tone=Lab(l=96.0, a=0.0, b=0.5), tooth="card")))
+    _once(artist, "pilot", lambda: _pilot(artist))
+    _once(artist, "purser", lambda: _purser(artist))
+    _once(artist, "deckhand", lambda: _deckhand(artist))
+    _once(artist, "cook", lambda: _cook(artist))
+    return artist
+
+
+def _once(artist: Any, key: str, make: Callable[[], Any]) -> None:
+    if Loaded.objects.of(artist).filter(key=key).exists():
+        return
+    with transaction.atomic():
+        make()
+        Loaded.objects.create(owner=artist, key=key)
+
+
+def _colours() -> list[KitColour]:
+    return [KitColour(id=id, name=name, medium="wax_pencil", tone=Lab.of(np.array(lab)), source="demo") for id, name, lab in WAX_24]
+
+
+def _begin(artist: Any, title: str, picture: str) -> Study:
+    content = (PICTURES / f"{picture}.jpg").read_bytes()
+    kit, paper = Kit.objects.of(artist).get(name=KIT), Paper.objects.of(artist).get(name=PAPER)
+    hand = Hand.objects.of(artist).order_by("made")[0]
+    taken = references.take_in(artist, f"{picture}.jpg", content)
+    return studies.begin(artist, NewStudy(title=title, picture=taken.pk, kit=kit.pk, paper=paper.pk, hand=hand.pk))
+
+
+def _touch(study: Study, places: tuple[tuple[str, str, int, int, int], ...]) -> Study:
+    for role, name, x, y, radius in places:
+        op = AddPlace(do="add_place", id=f"{role}-1", role=role, name=name, x=x, y=y, radius=radius)
+        study = studies.change(study.owner, study.pk, study.revision, op)
+    return study
+
+
+def _pilot(artist: Any) -> None:
+    """A study matched and half drawn."""
+    study = _touch(_begin(artist, "The pilot, low sun", "pilot"), PILOT_PLACES)
+    for _ in studies.match_missing(study):
+        pass
+    study = studies.change(artist, study.pk, study.revision, Settle(do="settle"))
+    note = "For the wheelhouse wall. The sun comes in low from the left; the far side belongs to the sky."
+    study = studies.change(artist, study.pk, study.revision, Note(do="note", note=note))
+    steps = plans.plan(study).steps
+    for step in steps[: round(HALF * len(steps))]:
+        journal.log(study, uuid.uuid4(), "done", step.colour, f"{step.name}, {step.words}", step.tokens, artist)
+
+
+def _purser(artist: Any) -> None:
+    """A study only begun; its match waits for the worker."""
+    study = _touch(_begin(artist, "The purser at the north window", "purser"), PURSER_PLACES)
+    begin_job(study, "match")
+
+
+def _zoned(study: Study) -> Study:
+    """Zones proposed, and those of the skin looked at; hair and eyes still ask for a look."""
+    return studies.change(study.owner, study.pk, study.revision, ProposeAreas(do="propose_areas"))
+
+
+def _deckhand(artist: Any) -> None:
+    """A study read by zones, laid out with a grid on an A4 sheet."""
+    study = _zoned(_begin(artist, "The deckhand under a high sun", "deckhand"))
+    looked = EditPlace(do="edit_place", id="lower_lip-1", role="lower_lip", looked=True)
+    study = studies.change(artist, study.pk, study.revision, looked)
+    studies.change(artist, study.pk, study.revision, SetSheet(do="set_sheet", sheet=SheetState(grid=20, cross=True)))
+
+
+def _cook(artist: Any) -> None:
+    """A study read by zones under an overcast sky, with no one light."""
+    study = _zoned(_begin(artist, "The cook on an overcast morning", "cook"))
+    note = "No sun to model by: values lie close together, so hue has to carry the form."
+    studies.change(artist, study.pk, study.revision, Note(do="note", note=note))

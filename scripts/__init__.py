@@ -1,0 +1,1 @@
+"""Small programs for those who work on Caltin."""

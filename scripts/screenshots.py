@@ -1,0 +1,66 @@
+"""Renew ``docs/screenshots/`` from the demo data: ``python -m scripts.screenshots``."""
+
+import tempfile
+from pathlib import Path
+
+from playwright.sync_api import sync_playwright
+
+from tests.journeys.conftest import CHROMIUM, ROOT, Caltin
+
+OUT = ROOT / "docs" / "screenshots"
+STAGES = ("look", "match", "layer", "draw", "keep")
+# Pictures of Look beside its first: name, the keys that lead there, and whether a zone is chosen.
+LOOKS = (("zones", "z", True), ("values", "gv", False), ("hidden", "kc", False), ("paper", "pi", False))
+
+
+def main() -> None:
+    """Start Caltin on a fresh folder and take one picture of each main view, 1280×800."""
+    with tempfile.TemporaryDirectory() as folder, sync_playwright() as play:
+        caltin = Caltin(Path(folder))
+        caltin.start()
+        try:
+            page = play.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM).new_page(
+                viewport={"width": 1280, "height": 800}
+            )
+            page.goto(caltin.address)
+            page.locator(".study").first.wait_for()
+            page.wait_for_load_state("networkidle")
+            page.screenshot(path=OUT / "shelf.png")
+            page.locator(".rack-kit").click()
+            page.get_by_role("button", name="Quay Brick").click()
+            page.screenshot(path=OUT / "kit.png")
+            page.goto(caltin.address)
+            page.get_by_role("link", name="The pilot, low sun").click()
+            for stage in STAGES:
+                page.get_by_role("link", name=stage.capitalize()).click()
+                page.wait_for_load_state("networkidle")
+                page.wait_for_timeout(400)
+                if stage == "look":
+                    page.get_by_role("button", name="Far cheek").click()
+                page.screenshot(path=OUT / f"{stage}.png")
+            page.goto(caltin.address)
+            page.get_by_role("link", name="The deckhand under a high sun").click()
+            page.get_by_role("link", name="Look").click()
+            for name, keys, selects in LOOKS:
+                for key in keys:
+                    page.keyboard.press(key)
+                page.wait_for_load_state("networkidle")
+                page.wait_for_timeout(1500)
+                if selects:
+                    page.locator(".place-list button").nth(1).click()
+                    page.wait_for_timeout(500)
+                page.mouse.move(640, 780)
+                page.screenshot(path=OUT / f"{name}.png")
+            page.goto(f"{caltin.address}/compare")
+            page.get_by_label("Left").select_option("The pilot, low sun")
+            page.get_by_label("Right").select_option("The cook on an overcast morning")
+            page.locator(".measures").nth(1).wait_for()
+            page.wait_for_load_state("networkidle")
+            page.wait_for_timeout(1500)
+            page.screenshot(path=OUT / "compare.png")
+        finally:
+            caltin.stop()
+
+
+if __name__ == "__main__":
+    main()

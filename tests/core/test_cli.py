@@ -1,0 +1,327 @@
+"""The command line is a contract: shapes, order, errors, schema."""
+
+import copy
+import io
+import json
+import subprocess
+import sys
+from pathlib import Path
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from jsonschema import Draft202012Validator
+from PIL import Image
+
+from caltin_core.cli import COMMANDS, answer, schema
+from caltin_core.colour.difference import delta_e_2000
+from caltin_core.errors import BadRequest
+from caltin_core.media.hand import HANDS
+from tests.core.pictures import sphere
+
+SURFACE = {"name": "vellum", "lab": [95, 0, 2], "tooth": "vellum"}
+COLOURS = [
+    {"id": "brown", "lab": [31, 18, 21], "medium": "wax_pencil"},
+    {"id": "cream", "hex": "#f0e2c4", "medium": "oil_pencil", "handling": {"hardness": 4, "chalky": True}},
+    {
+        "id": "red",
+        "reflectance": {"start": 380, "step": 20, "values": [0.05] * 10 + [0.3, 0.5] + [0.6] * 5},
+        "medium": "wax_pencil",
+    },
+    {"id": "black", "lab": [22, 0, 0], "medium": "wax_pencil", "on": {"name": "card", "hex": "#ffffff", "tooth": "card"}},
+]
+PREDICT = {
+    "surface": SURFACE,
+    "colours": COLOURS,
+    "stacks": [
+        {"id": "b", "layers": [{"colour": "brown", "pressure": "light", "passes": 2, "point": "side", "turned": True}]},
+        {
+            "id": "a",
+            "layers": [
+                {"repeat": [{"colour": "red", "pressure": "firm", "passes": 1}, {"blend": "stump"}], "times": 2},
+                {"lift": "stick"},
+            ],
+        },
+        {"id": "empty", "layers": []},
+    ],
+}
+MATCH = {
+    "surface": SURFACE,
+    "colours": COLOURS,
+    "targets": [
+        {"role": "base", "lab": [62, 18, 20]},
+        {
+            "role": "shadow",
+            "hex": "#4a3028",
+            "black": "under",
+            "start": {"layers": [{"colour": "cream", "pressure": "light", "passes": 1}]},
+        },
+        {"role": "light", "lab": [70, 12, 14], "start": {"hex": "#e8d8c8", "tooth_used": 0.2, "medium": "wax_pencil"}},
+        {"role": "dark", "lab": [4, 0, 0]},
+    ],
+    "rules": {"max_layers": 3, "max_colours": 2, "prefer": ["brown"], "avoid": ["red"]},
+}
+
+
+def ask(command, request):
+    return answer(command, json.dumps(request).encode())
+
+
+def fault(command, request):
+    with pytest.raises(BadRequest) as found:
+        answer(command, request if isinstance(request, bytes) else json.dumps(request).encode())
+    return found.value
+
+
+def changed(request, path, value):
+    """The request with the value at a path such as ``colours.0.lab`` replaced, or removed for KeyError."""
+    out = copy.deepcopy(request)
+    *way, last = [int(p) if p.isdigit() else p for p in path.split(".")]
+    place = out
+    for part in way:
+        place = place[part]
+    if value is KeyError:
+        del place[last]
+    elif isinstance(place, list) and last == len(place):
+        place.append(value)
+    else:
+        place[last] = value
+    return out
+
+
+@pytest.fixture
+def picture(tmp_path):
+    pixels = np.zeros((80, 120, 3), dtype=np.uint8)
+    pixels[:, :60] = (210, 160, 130)
+    pixels[:, 60:] = (70, 45, 35)
+    Image.fromarray(pixels).save(tmp_path / "two.png")
+    return str(tmp_path / "two.png")
+
+
+def read_request(picture):
+    points = [{"role": "light", "x": 20, "y": 20, "radius": 6}, {"role": "shadow", "x": 100, "y": 50, "radius": 0}]
+    return {"image": picture, "points": points, "values": 4, "white": [20, 60]}
+
+
+def test_predict_answers_in_the_shape_and_order_asked():
+    results = ask("predict", PREDICT)["results"]
+    assert [r["id"] for r in results] == ["b", "a", "empty"]
+    assert [len(r["after"]) for r in results] == [1, 5, 0]
+    assert results[2]["lab"] == pytest.approx([95, 0, 2], abs=1e-3)
+    assert results[2]["tooth_used"] == 0
+    assert sum(g["share"] for g in results[0]["grain"]) == pytest.approx(1)
+    assert results[1]["after"][-1]["lab"] == results[1]["lab"]
+
+
+def test_a_repeat_equals_its_expansion():
+    once = [{"colour": "red", "pressure": "firm", "passes": 1}, {"blend": "stump"}]
+    written = changed(PREDICT, "stacks.1.layers", [*once, *once, {"lift": "stick"}])
+    assert ask("predict", PREDICT)["results"][1] == ask("predict", written)["results"][1]
+
+
+def test_another_light_is_relative_to_its_own_white():
+    for light in ("A", "D50", "D65", "FL2", "LED-B3"):
+        lab = ask("predict", {**PREDICT, "illuminant": light})["results"][2]["lab"]
+        assert lab[0] == pytest.approx(95, abs=0.6)
+
+
+def test_match_answers_every_target_with_lab_as_predict_gives_it():
+    matches = ask("match", {**MATCH, "hand": {"fitted": HANDS["heavy"].hand.fitted()}})["matches"]
+    assert [m["role"] for m in matches] == ["base", "shadow", "light", "dark"]
+    recipe = matches[0]["recipes"][0]
+    stacks = [{"id": "x", "layers": recipe["layers"]}]
+    again = ask("predict", {**PREDICT, "hand": {"fitted": HANDS["heavy"].hand.fitted()}, "stacks": stacks})["results"][0]
+    assert float(delta_e_2000(np.array(again["lab"]), np.array(recipe["lab"]))) < 0.01
+    assert recipe["dl"] == pytest.approx(recipe["lab"][0] - 62, abs=1e-3)
+    assert "red" not in {x["colour"] for m in matches for r in m["recipes"] for x in r["layers"]}
+    assert matches[3]["reach"]["ok"] is False
+    assert matches[3]["reach"]["why"]
+
+
+def test_read_reads_places_values_and_ends(picture):
+    found = ask("read", read_request(picture))
+    assert [p["role"] for p in found["points"]] == ["light", "shadow"]
+    assert found["points"][0]["lab"][1:] == pytest.approx([0, 0], abs=1e-3)
+    assert len(found["zones"]) == 4
+    assert sum(z["share"] for z in found["zones"]) == pytest.approx(1)
+    assert found["darkest"]["x"] >= 60 > found["lightest"]["x"]
+
+
+def test_schema_is_2020_12_and_accepts_requests_and_answers(picture):
+    asked = {"predict": PREDICT, "match": MATCH, "read": read_request(picture), "analyse": {"image": str(picture)}}
+    assert set(asked) == set(COMMANDS)
+    for command, request in asked.items():
+        found = schema(command)
+        assert set(found) == {"request", "answer"}
+        for side, body in (("request", request), ("answer", ask(command, request))):
+            Draft202012Validator.check_schema(found[side])
+            assert found[side]["$schema"].endswith("2020-12/schema")
+            Draft202012Validator(found[side]).validate(body)
+
+
+@pytest.mark.parametrize(
+    ("path", "value", "where"),
+    [
+        ("surface", KeyError, "surface"),
+        ("surface.tooth", "rough", "surface.tooth"),
+        ("surface.gloss", 1, "surface.gloss"),
+        ("surface.lab.0", float("nan"), "surface.lab[0]"),
+        ("surface.lab.0", 101, "surface.lab[0]"),
+        ("surface.lab", [1, 2], "surface.lab[2]"),
+        ("colours.0.hex", "#112233", "colours[0].hex"),
+        ("colours.0.lab", KeyError, "colours[0].lab"),
+        ("colours.1.hex", "#12345", "colours[1].hex"),
+        ("colours.1.id", "brown", "colours[1].id"),
+        ("colours.1.medium", "crayon", "colours[1].medium"),
+        ("colours.1.handling.hardness", 6, "colours[1].handling.hardness"),
+        ("colours.2.reflectance.start", 410, "colours[2].reflectance.values"),
+        ("colours.2.reflectance.values.3", -0.1, "colours[2].reflectance.values[3]"),
+        ("colours.2.reflectance.step", 30, "colours[2].reflectance.step"),
+        ("colours.3.on.tooth", KeyError, "colours[3].on.tooth"),
+        ("stacks.1.id", "b", "stacks[1].id"),
+        ("stacks.0.layers.0.colour", "teal", "stacks[0].layers[0].colour"),
+        ("stacks.0.layers.0.passes", 7, "stacks[0].layers[0].passes"),
+        ("stacks.0.layers.0.passes", 1.5, "stacks[0].layers[0].passes"),
+        ("stacks.0.layers.0.pressure", KeyError, "stacks[0].layers[0].pressure"),
+        ("stacks.0.layers.0.wet", True, "stacks[0].layers[0].wet"),
+        ("stacks.1.layers.0.times", 7, "stacks[1].layers[0].times"),
+        ("stacks.1.layers.1.lift", "crowbar", "stacks[1].layers[1].lift"),
+        ("stacks.1.layers.1", 5, "stacks[1].layers[1]"),
+        ("stacks.1.layers.0.repeat.0", {"repeat": [{"blend": "stump"}], "times": 2}, "stacks[1].layers[0].repeat[0].repeat"),
+        ("stacks.0.layers", [{"repeat": [{"blend": "stump"}] * 41, "times": 5}], "stacks[0].layers"),
+        ("illuminant", "E", "illuminant"),
+        ("hand", {"fitted": {"strength": 2}}, "hand.fitted"),
+        ("colour", [], "colour"),
+    ],
+)  # fmt: skip
+def test_a_bad_request_says_where_and_what(path, value, where):
+    found = fault("predict", changed(PREDICT, path, value))
+    assert found.where == where
+    assert len(found.what) > 8
+
+
+@pytest.mark.parametrize(
+    ("path", "value", "where"),
+    [
+        ("rules.avoid", ["teal"], "rules.avoid[0]"),
+        ("rules.prefer", ["brown", "teal"], "rules.prefer[1]"),
+        ("rules.black", "sometimes", "rules.black"),
+        ("rules.max_layers", 0, "rules.max_layers"),
+        ("targets.0.lab", KeyError, "targets[0].lab"),
+        ("targets.1.start.layers.0.colour", "teal", "targets[1].start.layers[0].colour"),
+        ("targets.2.start.tooth_used", 1.2, "targets[2].start.tooth_used"),
+        ("targets.2.start.lab", [50, 0, 0], "targets[2].start.hex"),
+    ],
+)
+def test_a_bad_match_says_where_and_what(path, value, where):
+    assert fault("match", changed(MATCH, path, value)).where == where
+
+
+def test_a_bad_read_says_where_and_what(picture, tmp_path):
+    request = read_request(picture)
+    (tmp_path / "letter.png").write_text("not a picture")
+    assert fault("read", {**request, "image": str(tmp_path / "letter.png")}).where == "image"
+    assert fault("read", {**request, "image": str(tmp_path / "nothing.png")}).where == "image"
+    assert fault("read", {**request, "white": [500, 1]}).where == "white[0]"
+    assert fault("read", changed(request, "points.1.x", 4000)).where == "points[1].x"
+    assert fault("read", changed(request, "points.0.radius", -1)).where == "points[0].radius"
+
+
+@pytest.mark.parametrize("text", [b"", b"{", b"[]", b"3", b"\xff\xfe", b'{"surface": ' + b"[" * 100_000])
+def test_what_is_no_json_object_is_refused_as_a_whole(text):
+    assert fault("predict", text).where == ""
+
+
+@settings(max_examples=60)
+@given(
+    st.recursive(
+        st.none() | st.booleans() | st.floats() | st.text(max_size=5),
+        lambda x: st.lists(x, max_size=3) | st.dictionaries(st.text(max_size=8), x, max_size=3),
+        max_leaves=8,
+    ),
+    st.sampled_from(["surface", "colours.0", "stacks.0", "stacks.0.layers.0", "colours.2.reflectance"]),
+)
+def test_any_json_in_any_place_is_answered_or_refused(value, path):
+    request = json.dumps(changed(PREDICT, path, value)).encode()
+    try:
+        assert "results" in answer("predict", request)
+    except BadRequest as found:
+        assert found.what
+
+
+def run(*arguments, text=b""):
+    return subprocess.run(
+        [sys.executable, "-m", "caltin_core", *arguments], input=text, capture_output=True, cwd=Path(__file__).parents[2]
+    )
+
+
+def test_the_process_itself_answers_on_stdout_with_nothing_on_stderr():
+    good = run("predict", text=json.dumps(PREDICT).encode())
+    assert (good.returncode, good.stderr) == (0, b"")
+    assert len(json.loads(good.stdout)["results"]) == 3
+    for bad in (run("family", text=b"{}"), run("predict", text=b"{"), run("schema", "nothing"), run()):
+        assert (bad.returncode, bad.stderr) == (2, b"")
+        assert set(json.loads(bad.stdout)["error"]) == {"where", "what"}
+    assert json.loads(run("schema", "match").stdout).keys() == {"request", "answer"}
+
+
+@pytest.fixture
+def face(tmp_path):
+    made = sphere(0.9, 0.3, direction=150, flush=0.4)
+    path = tmp_path / "face.png"
+    Image.fromarray(made.pixels).save(path)
+    return path, made
+
+
+def test_analyse_reads_skin_light_flush_and_zones(face):
+    path, made = face
+    found = ask("analyse", {"image": str(path)})
+    assert found["skin_share"] == pytest.approx(made.mask.mean(), rel=0.2)
+    assert abs((found["light"]["direction"] - 150 + 180) % 360 - 180) < 15
+    assert found["flush"]
+    assert made.spot[found["flush"][0]["y"], found["flush"][0]["x"]]
+    assert sum(z["share"] for z in found["zones"]) == pytest.approx(1, abs=1e-3)
+    for zone in found["zones"]:
+        assert made.mask[zone["y"], zone["x"]]
+    assert found["undertone"]["ita_class"] in ("very light", "light", "intermediate", "tan", "brown", "dark")
+
+
+def test_analyse_in_a_box_tells_places_of_the_whole_picture(face, tmp_path):
+    _, made = face
+    wide = np.full((500, 900, 3), 110, dtype=np.uint8)
+    wide[50:450, 420:820] = made.pixels
+    Image.fromarray(wide).save(tmp_path / "wide.png")
+    found = ask("analyse", {"image": str(tmp_path / "wide.png"), "box": [420, 50, 400, 400], "white": [10, 10]})
+    assert all(420 <= z["x"] < 820 and 50 <= z["y"] < 450 for z in found["zones"])
+
+
+@pytest.mark.parametrize(
+    ("more", "where"),
+    [
+        ({"box": [0, 0, 3, 3]}, "box"),
+        ({"box": [300, 300, 400, 400]}, "box"),
+        ({"box": [0, 0, 10]}, "box[3]"),
+        ({"white": [5000, 1]}, "white[0]"),
+        ({"mood": "calm"}, "mood"),
+        ({"image": "no/such/picture.png"}, "image"),
+    ],
+)
+def test_what_is_wrong_with_an_analysis_is_told(face, more, where):
+    assert fault("analyse", {"image": str(face[0]), **more}).where == where
+
+
+def test_a_damaged_picture_leaves_the_error_stream_empty(tmp_path):
+    out = io.BytesIO()
+    Image.fromarray(sphere().pixels).save(out, "TIFF", compression="jpeg")
+    (tmp_path / "cut.tif").write_bytes(out.getvalue()[:-900])
+    command = [sys.executable, "-m", "caltin_core", "analyse"]
+    done = subprocess.run(
+        command,
+        input=json.dumps({"image": str(tmp_path / "cut.tif")}),
+        capture_output=True,
+        text=True,
+        cwd=Path(__file__).parents[2],
+    )
+    assert (done.returncode, done.stderr) == (2, "")
+    assert json.loads(done.stdout)["error"]["where"] == "image"

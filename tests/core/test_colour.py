@@ -1,0 +1,156 @@
+"""Colour against its published sources; colour-science is the second opinion."""
+
+import colour
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from caltin_core.colour.difference import delta_e_2000, parts
+from caltin_core.colour.spaces import hex_from_lab, lab_d65_from_lab_d50, lab_from_hex, lab_from_srgb, srgb_from_lab, xyz_from_lab
+from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_lab, reflectance_from_samples, weights
+from caltin_core.colour.tables import CMFS, ILLUMINANTS, WAVELENGTHS
+from caltin_core.colour.value import lightness_of_value, munsell_value
+from caltin_core.colour.words import difference, tone_words
+from caltin_core.errors import BadRequest
+from tests.sources.ciede2000 import PAIRS
+
+
+@pytest.mark.parametrize("row", PAIRS)
+def test_ciede2000_gives_every_pair_of_sharma_wu_dalal_2005(row):
+    assert float(delta_e_2000(np.array(row[:3]), np.array(row[3:6]))) == pytest.approx(row[6], abs=5e-5)
+    assert float(delta_e_2000(np.array(row[3:6]), np.array(row[:3]))) == pytest.approx(row[6], abs=5e-5)
+
+
+def test_there_are_34_pairs():
+    assert len(PAIRS) == 34
+
+
+def test_ciede2000_agrees_with_colour_science_on_random_colours(rng):
+    one, two = (np.column_stack([rng.uniform(0, 100, 500), rng.uniform(-90, 90, (500, 2))]) for _ in range(2))
+    assert delta_e_2000(one, two) == pytest.approx(colour.delta_E(one, two, method="CIE 2000"), abs=1e-6)
+
+
+def test_tables_are_those_of_colour_science():
+    cmfs = colour.MSDS_CMFS["CIE 1931 2 Degree Standard Observer"]
+    assert np.abs(cmfs[WAVELENGTHS] - CMFS).max() < 1e-7
+    for name, table in ILLUMINANTS.items():
+        assert np.abs(colour.SDS_ILLUMINANTS[name][WAVELENGTHS] - table).max() < 1e-4
+
+
+def test_d50_white_is_lab_100_0_0_and_close_to_icc():
+    # ICC.1:2022, D50 white 0.9642, 1, 0.8249.
+    _, white = weights("D50")
+    assert white == pytest.approx([0.9642, 1.0, 0.8249], abs=2e-3)
+    assert lab_from_reflectance(np.ones(31)) == pytest.approx([100, 0, 0], abs=1e-9)
+    assert lab_from_hex("#ffffff") == pytest.approx([100, 0, 0], abs=1e-9)
+
+
+def test_srgb_agrees_with_colour_science_through_bradford(rng):
+    # IEC 61966-2-1; Bradford adaptation (Lam 1985).
+    encoded = rng.uniform(0, 1, (200, 3))
+    space = colour.RGB_COLOURSPACES["sRGB"]
+    whites = colour.CCS_ILLUMINANTS["CIE 1931 2 Degree Standard Observer"]
+    xyz = colour.RGB_to_XYZ(encoded, space, whites["D50"], chromatic_adaptation_transform="Bradford", apply_cctf_decoding=True)
+    assert delta_e_2000(lab_from_srgb(encoded), colour.XYZ_to_Lab(xyz, whites["D50"])).max() < 0.06
+
+
+@pytest.mark.parametrize(("name", "lab"), [("dark skin", (38.42, 13.68, 14.42)), ("light skin", (65.93, 17.93, 17.88))])
+def test_colorchecker_skins_from_their_spectra(name, lab):
+    # BabelColor Average of the ColorChecker, as shipped with colour-science; Lab under D50.
+    spectrum = colour.SDS_COLOURCHECKERS["BabelColor Average"][name]
+    values = spectrum.copy().align(colour.SpectralShape(380, 730, 10)).values
+    found = lab_from_reflectance(reflectance_from_samples(380, 10, np.asarray(values)))
+    assert float(delta_e_2000(found, np.array(lab))) < 0.25
+
+
+def test_munsell_value_is_astm_d1535(rng):
+    lab = np.column_stack([rng.uniform(2, 99, 60), np.zeros((60, 2))])
+    published = colour.munsell_value(100 * xyz_from_lab(lab)[:, 1], method="ASTM D1535")
+    assert munsell_value(lab) == pytest.approx(published, abs=2e-3)
+    # ASTM D1535: value 5 has a luminance factor of 19.27 % (19.77 % of magnesium oxide, Newhall, Nickerson & Judd 1943).
+    assert float(100 * ((lightness_of_value(np.array(5.0)) + 16) / 116) ** 3) == pytest.approx(19.27, abs=0.01)
+    assert munsell_value(np.array([float(lightness_of_value(np.array(7.3))), 0, 0])) == pytest.approx(7.3, abs=1e-3)
+
+
+def test_every_measured_surface_colour_comes_back_from_its_smooth_spectrum():
+    charts = ("BabelColor Average", "ISO 17321-1", "ColorChecker N Ohta")
+    shape = colour.SpectralShape(400, 700, 10)
+    spectra = [s.copy().align(shape).values for chart in charts for s in colour.SDS_COLOURCHECKERS[chart].values()]
+    lab = lab_from_reflectance(np.clip(np.array(spectra), 1e-4, 1))
+    assert delta_e_2000(lab, lab_from_reflectance(reflectance_from_lab(lab))).max() < 0.1
+
+
+@given(st.lists(st.floats(0.02, 0.98), min_size=3, max_size=9))
+def test_smooth_spectra_of_any_surface_colour_stay_in_range_and_come_back(knots):
+    reflectance = np.interp(WAVELENGTHS, np.linspace(400, 700, len(knots)), knots)
+    lab = lab_from_reflectance(reflectance)
+    back = reflectance_from_lab(lab)
+    assert back.shape == (31,)
+    assert np.all((back > 0) & (back < 1))
+    assert float(delta_e_2000(lab, lab_from_reflectance(back))) < 0.1
+
+
+@given(st.tuples(*[st.integers(0, 255)] * 3))
+def test_hex_comes_back_through_lab(rgb):
+    text = "#" + "".join(f"{v:02x}" for v in rgb)
+    assert hex_from_lab(lab_from_hex(text)) == (text, True)
+
+
+def test_a_colour_outside_srgb_is_told_and_clipped():
+    encoded, inside = srgb_from_lab(np.array([50.0, -80.0, -40.0]))
+    assert not inside
+    assert encoded.min() == 0.0
+
+
+def test_d65_lab_of_a_d50_white_is_white():
+    assert lab_d65_from_lab_d50(np.array([100.0, 0, 0])) == pytest.approx([100, 0, 0], abs=1e-6)
+
+
+@pytest.mark.parametrize("illuminant", ["A", "D50", "D65", "FL2", "LED-B3"])
+def test_a_grey_is_grey_under_every_light(illuminant):
+    assert lab_from_reflectance(np.full(31, 0.18), illuminant)[1:] == pytest.approx([0, 0], abs=1e-9)
+
+
+def test_measured_samples_of_any_step_are_read_at_the_bands():
+    fine = reflectance_from_samples(380, 1, np.linspace(0.1, 0.8, 351))
+    coarse = reflectance_from_samples(380, 20, np.linspace(0.1, 0.8, 351)[::20])
+    assert fine == pytest.approx(coarse, abs=1e-9)
+    for start, step, many, where in ((410, 10, 31, "values"), (400, 25, 31, "step"), (400, 10, 30, "values")):
+        with pytest.raises(BadRequest) as fault:
+            reflectance_from_samples(start, step, np.full(many, 0.5))
+        assert fault.value.where == where
+    with pytest.raises(BadRequest, match="between 0 and 1"):
+        reflectance_from_samples(400, 10, np.full(31, -0.1))
+
+
+def test_parts_are_recipe_minus_target_with_a_signed_hue():
+    target, recipe = np.array([50.0, 20.0, 0.0]), np.array([55.0, 0.0, 25.0])
+    dl, dc, dh = parts(recipe, target)
+    assert (float(dl), float(dc)) == (5.0, 5.0)
+    assert float(dh) > 0
+    assert float(parts(target, recipe)[2]) == pytest.approx(-float(dh))
+
+
+@pytest.mark.parametrize(
+    ("lab", "words"),
+    [
+        ((44, 20, 20), "darker"),
+        ((56, 20, 20), "lighter"),
+        ((50, 30, 30), "stronger"),
+        ((50, 12, 12), "duller"),
+        ((50, 12, 26), "yellower"),
+        ((50, 28, 2), "redder"),
+    ],
+)
+def test_differences_are_said_in_artists_words(lab, words):
+    assert words in difference(np.array(lab, dtype=float), np.array([50.0, 20.0, 20.0])).words
+
+
+def test_the_same_colour_is_said_to_be_the_same():
+    assert difference(np.array([50.0, 20, 20]), np.array([50.0, 20, 20])).words == "the same to the eye"
+
+
+@given(st.floats(0, 100), st.floats(-80, 80), st.floats(-80, 80))
+def test_every_colour_has_words(lightness, a, b):
+    assert tone_words(np.array([lightness, a, b]))

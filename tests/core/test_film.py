@@ -1,0 +1,80 @@
+"""Kubelka-Munk, Murray-Davies and Yule-Nielsen against what was published of them."""
+
+import itertools
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from caltin_core.media.film import film_over, reflectance_infinite, seen_together
+
+ratio = st.floats(0.001, 50)
+grounds = st.floats(0.02, 0.98)
+
+
+def film(below, k, s, deposit):
+    one = lambda v: np.full((1, 1), v)  # noqa: E731
+    return float(film_over(one(below), one(k), one(s), np.array([deposit]))[0, 0])
+
+
+@given(ratio)
+def test_r_infinity_obeys_the_kubelka_munk_function(k_over_s):
+    # Kubelka & Munk 1931: K/S = (1 - R∞)² / 2 R∞.
+    r = float(reflectance_infinite(np.array(k_over_s)))
+    assert (1 - r) ** 2 / (2 * r) == pytest.approx(k_over_s, rel=1e-6)
+
+
+def test_worked_number_of_kubelka_munk():
+    # K/S = 0.5 gives R∞ = 1.5 - sqrt(1.25) = 0.38197 (Kubelka & Munk 1931, worked by hand).
+    assert float(reflectance_infinite(np.array(0.5))) == pytest.approx(0.381966, abs=1e-6)
+
+
+@given(ratio, grounds)
+def test_a_thick_film_hides_its_ground(k, below):
+    assert film(below, k, 1.0, 400.0) == pytest.approx(float(reflectance_infinite(np.array(k))), abs=2e-3)
+
+
+@given(ratio, st.floats(0.01, 5), grounds)
+def test_no_film_leaves_the_ground(k, s, below):
+    assert film(below, k, s, 0.0) == pytest.approx(below, abs=1e-9)
+
+
+@given(ratio, st.floats(0.05, 3), st.floats(0.05, 3), grounds)
+def test_two_halves_stacked_are_the_whole(k, s, deposit, below):
+    half = film(below, k, s, deposit / 2)
+    assert film(half, k, s, deposit / 2) == pytest.approx(film(below, k, s, deposit), abs=1e-6)
+
+
+@given(st.floats(0.01, 3), grounds)
+def test_a_film_that_hardly_scatters_is_beer_lambert_twice_through(kx, below):
+    # Beer-Lambert: light passes the film going in and coming out.
+    assert film(below, kx, 1e-7, 1.0) == pytest.approx(below * np.exp(-2 * kx), abs=1e-4)
+
+
+@given(st.floats(0.05, 3), st.floats(0.1, 3))
+def test_over_black_a_clear_scattering_film_shows_sx_over_one_plus_sx(s, deposit):
+    # Kubelka 1948, the limit K = 0 over an ideally black ground.
+    assert film(1e-9, 0.0, s, deposit) == pytest.approx(s * deposit / (1 + s * deposit), abs=2e-3)
+
+
+@given(st.lists(st.floats(0.02, 0.98), min_size=2, max_size=6))
+def test_yule_nielsen_with_n_of_one_is_murray_davies(patches):
+    # Murray 1936 (Davies): reflectances add by area.
+    r = np.array(patches)[:, None]
+    assert seen_together(r, 1.0)[0] == pytest.approx(np.mean(patches))
+
+
+@given(st.lists(st.floats(0.02, 0.98), min_size=2, max_size=6))
+def test_yule_nielsen_darkens_as_n_grows(patches):
+    # Yule & Nielsen 1951: light spread in the paper makes a halftone darker than its areas.
+    r = np.array(patches)[:, None]
+    seen = [seen_together(r, n)[0] for n in (1.0, 1.5, 2.0, 4.0)]
+    assert all(a >= b - 1e-9 for a, b in itertools.pairwise(seen))
+
+
+def test_yule_nielsen_worked_number():
+    # Half white 0.81, half black 0.01, n = 2: ((0.9 + 0.1) / 2)² = 0.25 against 0.41 by Murray-Davies.
+    r = np.array([[0.81], [0.01]])
+    assert seen_together(r, 2.0)[0] == pytest.approx(0.25)
+    assert seen_together(r, 1.0)[0] == pytest.approx(0.41)

@@ -1,0 +1,68 @@
+"""Presses: every recipe's order kept, alike layers laid together, dark first."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from caltin_core.errors import BadRequest
+from caltin_core.media.layers import Lay, Stroke
+from caltin_core.plan.presses import checked_order, presses
+
+DARK, MID, PALE = 0, 1, 2
+LIGHTNESS = [25.0, 55.0, 90.0]
+LIGHT, FIRM, BURNISH = Stroke("light", 2), Stroke("firm", 1), Stroke("burnish", 1)
+layers = st.builds(Lay, st.integers(0, 2), st.sampled_from([LIGHT, FIRM, BURNISH]))
+recipes = st.dictionaries(st.sampled_from(["a", "b", "c", "d"]), st.lists(layers, min_size=1, max_size=5), max_size=4)
+
+
+def tokens(listed):
+    return [t for press in listed for t in press.tokens]
+
+
+@given(recipes)
+def test_every_layer_comes_once_and_in_its_recipes_order(given_recipes):
+    flat = tokens(presses(given_recipes, LIGHTNESS))
+    assert sorted(flat) == sorted((p, i) for p, r in given_recipes.items() for i in range(len(r)))
+    for place, recipe in given_recipes.items():
+        assert [i for p, i in flat if p == place] == list(range(len(recipe)))
+
+
+@given(recipes)
+def test_a_press_lays_what_each_of_its_places_asks(given_recipes):
+    for press in presses(given_recipes, LIGHTNESS):
+        assert all(given_recipes[place][index] == press.layer for place, index in press.tokens)
+
+
+def test_dark_comes_first_and_burnishing_waits():
+    listed = presses({"light": [Lay(PALE, LIGHT)], "shadow": [Lay(DARK, FIRM)], "mid": [Lay(DARK, BURNISH)]}, LIGHTNESS)
+    assert [p.tokens[0][0] for p in listed] == ["shadow", "light", "mid"]
+
+
+def test_one_press_serves_all_places_that_are_due_for_it():
+    listed = presses({"a": [Lay(DARK, LIGHT), Lay(PALE, LIGHT)], "b": [Lay(DARK, LIGHT)]}, LIGHTNESS)
+    assert [len(p.tokens) for p in listed] == [2, 1]
+
+
+@given(recipes, st.randoms())
+def test_the_artists_own_order_is_kept(given_recipes, random):
+    listed = presses(given_recipes, LIGHTNESS)
+    own = tokens(listed)
+    assert tokens(presses(given_recipes, LIGHTNESS, own)) == own or len(own) == len(tokens(presses(given_recipes, LIGHTNESS, own)))
+    assert checked_order(given_recipes, [p.tokens for p in listed], dict.fromkeys(given_recipes, "place")) == own
+
+
+def test_an_order_that_would_lay_a_layer_before_the_one_below_it_is_refused():
+    two = {"cheek": [Lay(DARK, LIGHT), Lay(PALE, LIGHT)]}
+    with pytest.raises(BadRequest, match="Left cheek") as fault:
+        checked_order(two, [[("cheek", 1)], [("cheek", 0)]], {"cheek": "Left cheek"})
+    assert fault.value.where == "steps[0]"
+
+
+def test_a_step_that_is_no_longer_there_is_refused():
+    with pytest.raises(BadRequest, match="no longer"):
+        checked_order({"a": [Lay(DARK, LIGHT)]}, [[("gone", 0)]], {"a": "a"})
+
+
+def test_layers_an_own_order_does_not_know_still_come():
+    two = {"a": [Lay(PALE, LIGHT)], "b": [Lay(DARK, LIGHT)]}
+    assert tokens(presses(two, LIGHTNESS, [("a", 0)])) == [("a", 0), ("b", 0)]

@@ -1,0 +1,206 @@
+"""The search: rules obeyed, honest optimum, reach told. Mixing practice is common practice, without a source."""
+
+import itertools
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from caltin_core.colour.difference import delta_e_2000, hue_angle
+from caltin_core.media.hand import PRESSURES
+from caltin_core.media.layers import STROKES, Blend, Lay, Stroke
+from caltin_core.media.predict import Start, colours_of, predict
+from caltin_core.recipes.match import Target, matches
+from caltin_core.recipes.rules import BLACK_POLICIES, Rules
+from caltin_core.recipes.schools import SCHOOLS, families_of
+from caltin_core.recipes.words import recipe_words
+from tests.core.builders import demo_bench, plain_bench, random_bench, random_stack
+
+DEMO = demo_bench()
+
+
+def match(bench, lab, rules=Rules(), **more):
+    return next(iter(matches(bench, [Target("place", np.array(lab, dtype=float), **more)], rules)))
+
+
+def best(found):
+    return found.recipes[0].difference.de00
+
+
+def test_targets_that_are_random_legal_stacks_are_found_again(rng):
+    stacks = [random_stack(rng, DEMO) for _ in range(24)]
+    targets = [Target(str(i), p.lab) for i, p in enumerate(predict(DEMO, stacks))]
+    found = list(matches(DEMO, targets, Rules()))
+    assert [m.role for m in found] == [t.role for t in targets]
+    assert np.median([best(m) for m in found]) < 0.5
+    assert max(best(m) for m in found) < 1.5
+
+
+@pytest.mark.parametrize("seed", [1, 2])
+def test_on_a_kit_that_can_be_enumerated_no_stack_is_better_by_more_than_a_twentieth(seed):
+    rng = np.random.default_rng(seed)
+    bench = random_bench(rng, 8, blacks=0)
+    layers = [Lay(c, Stroke(p, n)) for c in range(8) for p in PRESSURES for n in (1, 2, 3)]
+    stacks = [[x] for x in layers] + [list(pair) for pair in itertools.product(layers, repeat=2)]
+    all_labs = np.array([lab for lab, _ in colours_of(bench, stacks)])
+    for _ in range(6):
+        target = all_labs[rng.integers(len(all_labs))] + rng.normal(0, 3, 3)
+        truth = float(delta_e_2000(target, all_labs).min())
+        assert best(match(bench, target, Rules(max_layers=2))) <= truth + 0.05
+
+
+@settings(max_examples=25)
+@given(
+    seed=st.integers(0, 1000),
+    max_layers=st.integers(1, 6),
+    max_colours=st.integers(1, 4),
+    black=st.sampled_from(BLACK_POLICIES),
+    goal=st.sampled_from(["colour", "value"]),
+)
+def test_every_recipe_obeys_its_rules(seed, max_layers, max_colours, black, goal):
+    rng = np.random.default_rng(seed)
+    bench = random_bench(rng, 9, blacks=2)
+    avoid = frozenset(int(i) for i in rng.choice(9, 2, replace=False))
+    rules = Rules(max_layers, max_colours, black, avoid, frozenset(), goal)
+    target = (rng.uniform(15, 90), rng.uniform(0, 35), rng.uniform(-5, 40))
+    blacks = {i for i, s in enumerate(bench.swatches) if s.is_black}
+    for recipe in match(bench, target, rules).recipes:
+        colours = [x.colour for x in recipe.layers]
+        assert 1 <= len(colours) <= max_layers
+        assert len(set(colours)) <= max_colours
+        assert not avoid & set(colours)
+        dark = [i for i, c in enumerate(colours) if c in blacks]
+        assert {"never": not dark, "under": len(colours) - 1 not in dark, "last": all(i == len(colours) - 1 for i in dark)}.get(
+            black, True
+        )
+
+
+def test_recipes_are_predicted_as_predict_does_and_come_best_first():
+    found = match(DEMO, (55, 20, 22))
+    for recipe in found.recipes:
+        seen = predict(DEMO, [recipe.layers])[0]
+        assert recipe.prediction.lab == pytest.approx(seen.lab, abs=1e-9)
+        assert recipe.difference.de00 == pytest.approx(float(delta_e_2000(found.target, seen.lab)))
+    assert [r.difference.de00 for r in found.recipes] == sorted(r.difference.de00 for r in found.recipes)
+
+
+def test_alternatives_are_unlike_and_say_what_they_are_for():
+    kinds = {r.kind: r for r in match(DEMO, (45, 20, 20)).recipes}
+    assert "closest" in kinds
+    assert len({r.layers for r in kinds.values()}) == len(kinds) > 1
+    if "fewest" in kinds:
+        assert len({x.colour for x in kinds["fewest"].layers}) < len({x.colour for x in kinds["closest"].layers})
+    if "softest" in kinds:
+        assert kinds["softest"].prediction.tooth_used < kinds["closest"].prediction.tooth_used
+
+
+def test_a_role_may_have_its_own_policy_for_black():
+    rules = Rules(black="never")
+    own, others = matches(
+        DEMO, [Target("pupil", np.array([23.0, 1, 1]), "allowed"), Target("shadow", np.array([23.0, 1, 1]))], rules
+    )
+    black = next(i for i, s in enumerate(DEMO.swatches) if s.is_black)
+    assert black in {x.colour for x in own.recipes[0].layers}
+    assert all(black not in {x.colour for x in r.layers} for r in others.recipes)
+
+
+def test_a_shadow_darker_than_the_darkest_pencil_is_out_of_reach_and_says_why():
+    reach = match(DEMO, (9, 4, 4)).reach
+    assert not reach.ok
+    assert "L* 22" in reach.why
+    assert "L* 9" in reach.why
+    assert "dark" in reach.would_help
+    assert reach.nearest is not None
+
+
+def test_a_strong_blue_without_a_strong_blue_pencil_is_out_of_reach():
+    bench = replace(plain_bench(), swatches=tuple(s for s in plain_bench().swatches if s.id not in ("blue", "violet", "green")))
+    reach = match(bench, (45, 0, -45)).reach
+    assert not reach.ok
+    assert "blue" in reach.would_help
+
+
+def test_rules_that_leave_no_colour_leave_no_recipe():
+    found = match(DEMO, (50, 20, 20), Rules(avoid=frozenset(range(len(DEMO.swatches)))))
+    assert found.recipes == ()
+    assert not found.reach.ok
+
+
+def test_aiming_at_value_never_drifts_to_green_or_misses_the_value():
+    bench = plain_bench()
+    for lightness in (35, 50, 70):
+        recipe = match(bench, (lightness, 18, 18), Rules(goal="value", max_layers=2)).recipes[0]
+        assert abs(recipe.difference.dl) < 0.3
+        assert not 95 < float(hue_angle(recipe.prediction.lab)) < 280
+
+
+def test_a_preferred_colour_is_taken_where_it_costs_little():
+    target = (70, 14, 22)
+    rope = next(i for i, s in enumerate(DEMO.swatches) if s.id == "bench-putty")
+    liked = match(DEMO, target, Rules(prefer=frozenset({rope})))
+    assert any(rope in {x.colour for x in r.layers} for r in liked.recipes)
+    assert best(liked) <= best(match(DEMO, target)) + 0.6
+
+
+def test_a_search_goes_on_from_what_is_drawn():
+    drawn = predict(DEMO, [[Lay(6, Stroke("medium", 3))]])[0]
+    start = Start(drawn.reflectance, drawn.tooth_used)
+    found = match(DEMO, (62, 20, 20), start=start)
+    assert best(found) < 1.5
+    assert all(r.prediction.after_used[0] > drawn.tooth_used for r in found.recipes)
+
+
+def test_the_same_request_gives_the_same_answer():
+    one, two = (match(DEMO, (48, 22, 18)) for _ in range(2))
+    assert [r.layers for r in one.recipes] == [r.layers for r in two.recipes]
+
+
+def test_the_sentence_names_every_layer_in_order():
+    recipe = match(DEMO, (48, 22, 18)).recipes[0]
+    names = [DEMO.swatches[x.colour].name for x in recipe.layers]
+    at = [recipe.words.find(name) for name in names]
+    assert -1 not in at
+    assert recipe.words.count("; over it ") == len(names) - 1
+
+
+@pytest.mark.parametrize("lab", [(27, 9, 10), (35, 16, 18), (55, 18, 22), (72, 16, 18), (84, 9, 12)])
+def test_skins_from_deep_to_light_are_in_reach_of_the_demo_kit(lab):
+    found = match(DEMO, lab)
+    assert found.reach.ok
+    assert best(found) < 1.0
+
+
+def test_strokes_are_all_different():
+    assert len(set(STROKES)) == len(STROKES) == 96
+
+
+def test_a_name_is_said_as_it_is_written():
+    layers = [Lay(0, Stroke("light", 2)), Blend("stump"), Lay(1, Stroke("firm", 1, "side", True))]
+    said = recipe_words(layers, ["l0", "Rope"])
+    assert said == "l0, two light passes; blend with a stump; over it Rope, one firm pass with the side, turned."
+
+
+@settings(max_examples=20)
+@given(seed=st.integers(0, 500), school=st.sampled_from(sorted(SCHOOLS)))
+def test_every_recipe_keeps_to_the_order_of_its_school(seed, school):
+    rng = np.random.default_rng(seed)
+    bench = random_bench(rng, 14, blacks=1)
+    target = (rng.uniform(20, 88), rng.uniform(5, 30), rng.uniform(5, 35))
+    for recipe in match(bench, target, Rules(school=school, black="allowed")).recipes:
+        at = 0
+        for layer in recipe.layers:
+            families = families_of(bench.swatches[layer.colour].lab)
+            stages = list(enumerate(SCHOOLS[school].stages))[at:]
+            at = next(i for i, s in stages if families & set(s.families) and layer.stroke.pressure in s.pressures)
+
+
+def test_schools_find_skin_in_the_demo_kit_each_in_its_own_order():
+    for school, lab in (("dark_first", (40, 20, 20)), ("few_colours", (52, 24, 32)), ("vivid_base", (38, 22, 22))):
+        free, bound = best(match(DEMO, lab)), best(match(DEMO, lab, Rules(school=school, black="allowed")))
+        assert free <= bound + 0.1
+        assert bound < 4
+    darkest_first = match(DEMO, (40, 20, 20), Rules(school="dark_first", black="allowed")).recipes[0]
+    lightness = [DEMO.swatches[x.colour].lab[0] for x in darkest_first.layers]
+    assert lightness[0] <= lightness[-1]

@@ -1,0 +1,234 @@
+"""Who comes in, what they may see, and what an answer allows the page to do."""
+
+import io
+import re
+import uuid
+
+import numpy as np
+import pytest
+from django.conf import settings
+from django.core.management import CommandError, call_command
+from django.test import Client
+from PIL import Image
+
+from caltin_site.accounts.doors import DEMO_ARTIST
+from caltin_site.api import api
+from caltin_site.references.models import Picture
+from demo.load import load
+
+DOOR = "127.0.0.1:8000"
+VISIT = {
+    "HTTP_HOST": DOOR,
+    "HTTP_SEC_FETCH_SITE": "none",
+    "HTTP_SEC_FETCH_MODE": "navigate",
+    "HTTP_SEC_FETCH_DEST": "document",
+}
+
+
+@pytest.fixture
+def demo_door(db, settings, django_user_model):
+    settings.DEMO_DOOR = DOOR
+    return django_user_model.objects.create_user(DEMO_ARTIST)
+
+
+def signed_in(path="/", **headers):
+    client = Client()
+    client.get(path, **headers)
+    return client.get("/api/me", HTTP_HOST=DOOR).status_code == 200
+
+
+def test_the_demo_artist_is_let_in_at_the_front_page(demo_door):
+    assert signed_in(**VISIT)
+    assert signed_in(**{**VISIT, "HTTP_SEC_FETCH_SITE": "same-origin"})
+
+
+@pytest.mark.parametrize(
+    "headers",
+    [
+        {"HTTP_SEC_FETCH_SITE": "cross-site"},
+        {"HTTP_SEC_FETCH_SITE": "same-site"},
+        {"HTTP_SEC_FETCH_MODE": "no-cors"},
+        {"HTTP_SEC_FETCH_DEST": "iframe"},
+        {"HTTP_HOST": "localhost:8000"},
+        {"HTTP_HOST": "127.0.0.1:8001"},
+        {"HTTP_X_FORWARDED_FOR": "10.0.0.1"},
+        {"HTTP_X_FORWARDED_HOST": DOOR},
+        {"HTTP_FORWARDED": "for=10.0.0.1"},
+        {"HTTP_VIA": "1.1 somewhere"},
+    ],
+)
+def test_nobody_is_let_in_any_other_way(demo_door, headers):
+    assert not signed_in(**{**VISIT, **headers})
+
+
+def test_nobody_is_let_in_at_another_page_without_fetch_metadata_or_without_the_flag(demo_door, settings):
+    assert not signed_in("/studies/1/look", **VISIT)
+    assert not signed_in(HTTP_HOST=DOOR)
+    settings.DEMO_DOOR = ""
+    assert not signed_in(**VISIT)
+
+
+def test_the_launcher_refuses_the_demo_artist_on_any_address_but_loopback():
+    for address in ("0.0.0.0", "192.168.0.4", "::", "example.org"):
+        with pytest.raises(CommandError, match="this machine only"):
+            call_command("launch", "--demo-artist", address=address)
+
+
+def test_cookies_are_strict_and_the_session_is_not_for_scripts(demo_door):
+    client = Client()
+    client.get("/", **VISIT)
+    session = client.cookies["sessionid"]
+    assert (session["samesite"], session["httponly"]) == ("Strict", True)
+    assert client.cookies["csrftoken"]["samesite"] == "Strict"
+
+
+def test_every_answer_carries_the_headers(artist):
+    for path in ("/", "/api/me", "/health", "/nowhere/at/all"):
+        headers = artist.client.get(path).headers
+        assert headers["Content-Security-Policy"] == (
+            "default-src 'self'; img-src 'self' data: blob:; object-src 'none'; base-uri 'none'; frame-ancestors 'none'"
+        )
+        assert headers["X-Content-Type-Options"] == "nosniff"
+        assert headers["Cross-Origin-Resource-Policy"] == "same-origin"
+
+
+def test_a_write_without_the_csrf_token_is_refused(artist):
+    strict = Client(enforce_csrf_checks=True)
+    strict.force_login(artist.user)
+    answer = strict.post("/api/kits", "{}", content_type="application/json")
+    assert answer.status_code == 403
+    assert artist.get("rack").json()["kits"][0]["name"] == "Box"
+
+
+def test_nobody_signed_in_gets_a_problem_from_the_api_and_the_door_from_a_page(db):
+    answer = Client().get("/api/studies")
+    assert (answer.status_code, answer["Content-Type"]) == (401, "application/problem+json")
+    assert b"front page" in Client().get("/studies/x/look").content
+
+
+def _paths():
+    for path, item in api.get_openapi_schema()["paths"].items():
+        for method in item:
+            if "{" in path:
+                yield method, path
+    yield from (("get", f"/api/pictures/{{id}}/{name}.jpg") for name in ("view", "thumbnail"))
+    files = ("card.pdf", "page.pdf", "study.json", "recipes.csv", "views/x/values.jpg")
+    yield from (("get", f"/api/studies/{{id}}/{name}") for name in files)
+    yield "get", "/api/maps/{id}.png"
+
+
+BODIES = {
+    "changes": {"seen": 1, "op": {"do": "rename", "title": "Taken"}},
+    "undo": {"seen": 1},
+    "redo": {"seen": 1},
+    "predict": {"place": "base", "layers": [{"colour": "buoy", "pressure": "light", "passes": 1}]},
+    "drawn": {"client_id": str(uuid.uuid4()), "kind": "done", "colour": "c", "words": "w", "tokens": ["t"]},
+    "jobs": {"kind": "match"},
+    "read": {"x": 1, "y": 1, "radius": 1},
+    "span": {"x1": 1, "y1": 1, "x2": 9, "y2": 9},
+}
+
+
+@pytest.mark.parametrize(("method", "path"), sorted(_paths()))
+def test_another_artists_row_is_no_different_from_none(artist, stranger, png, method, path):
+    picture = artist.upload(png).json()
+    study = artist.change(artist.add(artist.begin(picture["id"])), do="propose_areas")
+    job = artist.post(f"studies/{study['id']}/jobs", {"kind": "match"}).json()
+    ids = {
+        "kits": str(artist.kit.thing_id),
+        "papers": str(artist.paper.thing_id),
+        "pictures": picture["id"],
+        "studies": study["id"],
+        "jobs": job["id"],
+        "maps": study["state"]["areas"],
+    }
+    noun, last = path.split("/")[2], path.rsplit("/", 1)[-1]
+    body = BODIES.get(last)
+    if method == "put":
+        body = (
+            {"seen": 1, "name": "Taken", "colours": []}
+            if noun == "kits"
+            else {"seen": 1, "name": "Taken", "tone": {"l": 9, "a": 0, "b": 0}, "tooth": "card"}
+        )
+    for id in (ids[noun], str(uuid.uuid4())):
+        answer = stranger.client.generic(
+            method.upper(),
+            path.replace("{id}", id).replace("{other}", id).replace("{view}", "values"),
+            __import__("json").dumps(body or {}),
+            content_type="application/json",
+        )
+        assert answer.status_code == 404, (method, path, answer.content)
+    assert artist.get(f"studies/{study['id']}").json() == study
+
+
+def test_another_artists_versions_and_pictures_cannot_be_borrowed(artist, stranger, png):
+    theirs = stranger.upload(png).json()
+    body = {
+        "title": "T",
+        "picture": theirs["id"],
+        "kit": str(artist.kit.thing_id),
+        "paper": str(artist.paper.thing_id),
+        "hand": str(artist.hand.id),
+    }
+    assert artist.post("studies", body).status_code == 404
+    assert artist.post("studies", {**body, "picture": None, "kit": str(stranger.kit.thing_id)}).status_code == 404
+    study = artist.begin()
+    op = {"do": "use_versions", "kit": str(stranger.kit.pk)}
+    assert artist.post(f"studies/{study['id']}/changes", {"seen": study["revision"], "op": op}).status_code == 404
+
+
+def test_a_picture_is_kept_as_pixels_only_and_shown_to_its_owner(artist):
+    image = Image.fromarray(np.full((60, 80, 3), 130, dtype=np.uint8))
+    exif = image.getexif()
+    exif[0x0112], exif[0x010E] = 6, "49.5 N 6.1 E"
+    content = io.BytesIO()
+    image.save(content, "JPEG", exif=exif)
+    taken = artist.upload(content.getvalue(), "face.jpg").json()
+    assert (taken["width"], taken["height"]) == (60, 80)
+    folder = Picture.objects.get(pk=taken["id"]).folder
+    assert {p.name for p in folder.iterdir()} == {"pixels.npy", "proxy.npy", "view.jpg", "thumbnail.jpg"}
+    assert not any(b"49.5 N" in p.read_bytes() or b"Exif" in p.read_bytes() for p in folder.iterdir())
+    shown = artist.client.get(f"/api/pictures/{taken['id']}/view.jpg")
+    assert (shown["Content-Type"], shown["X-Content-Type-Options"]) == ("image/jpeg", "nosniff")
+    assert shown["Cross-Origin-Resource-Policy"] == "same-origin"
+
+
+@pytest.mark.parametrize(
+    ("content", "name"),
+    [(b"hello", "face.jpg"), (b"GIF89a\x01\x00\x01\x00", "face.png"), (b"\x89PNG\r\n\x1a\n", "face.png"), (b"<html>", "face.jpeg")],
+)
+def test_a_hostile_upload_gets_a_sentence_and_leaves_nothing(artist, content, name):
+    before = set(settings.PICTURES.glob("*")) if settings.PICTURES.exists() else set()
+    answer = artist.upload(content, name)
+    assert answer.status_code == 400
+    assert re.search("picture", answer.json()["detail"])
+    assert Picture.objects.count() == 0
+    assert (set(settings.PICTURES.glob("*")) if settings.PICTURES.exists() else set()) == before
+
+
+def test_the_demo_loads_once_and_never_over_what_the_artist_did(db):
+    artist = load()
+    client = Client()
+    client.force_login(artist)
+    studies = client.get("/api/studies").json()
+    titles = [
+        "The cook on an overcast morning",
+        "The deckhand under a high sun",
+        "The pilot, low sun",
+        "The purser at the north window",
+    ]
+    cook, deckhand, pilot, purser = sorted(studies, key=lambda s: s["title"])
+    assert [s["title"] for s in (cook, deckhand, pilot, purser)] == titles
+    assert min(cook["places"], deckhand["places"]) >= 8
+    assert pilot["drawn"] > 0
+    assert purser["drawn"] == 0
+    client.post(
+        f"/api/studies/{pilot['id']}/changes",
+        {"seen": client.get(f"/api/studies/{pilot['id']}").json()["revision"], "op": {"do": "rename", "title": "Mine"}},
+        content_type="application/json",
+    )
+    client.delete(f"/api/studies/{purser['id']}")
+    assert load() == artist
+    assert {s["title"] for s in client.get("/api/studies").json()} == {"Mine", *titles[:2]}
+    rack = client.get("/api/rack").json()
+    assert [len(k["colours"]) for k in rack["kits"]] == [24]

@@ -1,0 +1,33 @@
+import type { ReactNode } from "react";
+import type { Problem } from "../api/client";
+
+/** A fault, in words, beside the thing: a word with a mark, never a colour. */
+export function Fault({ problem, children }: { problem?: Problem | null; children?: ReactNode }) {
+  if (!problem && !children) return null;
+  return (
+    <p className="fault" role="alert">
+      <span aria-hidden="true" className="fault-mark">
+        !
+      </span>
+      {problem ? problem.message : children}
+    </p>
+  );
+}
+
+/** An empty state: one sentence, one action. */
+export function Empty({ children, action }: { children: ReactNode; action?: ReactNode }) {
+  return (
+    <div className="empty">
+      <p>{children}</p>
+      {action}
+    </div>
+  );
+}
+
+export function Loading({ what }: { what: string }) {
+  return (
+    <p className="loading" role="status">
+      {what}…
+    </p>
+  );
+}

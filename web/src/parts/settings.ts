@@ -1,0 +1,40 @@
+import { createContext, useContext } from "react";
+
+export const SURROUNDS = ["paper", "white", "grey", "black"] as const;
+export type Surround = (typeof SURROUNDS)[number];
+
+export interface Settings {
+  wall: "day" | "evening";
+  surround: Surround;
+  leftHanded: boolean;
+  countDown: boolean;
+  guessFirst: boolean;
+}
+
+export interface SettingsDoor extends Settings {
+  set: (some: Partial<Settings>) => void;
+}
+
+export const DEFAULTS: Settings = {
+  wall: "day",
+  surround: "grey",
+  leftHanded: false,
+  countDown: false,
+  guessFirst: false,
+};
+export const SettingsContext = createContext<SettingsDoor>({ ...DEFAULTS, set: () => undefined });
+export const useSettings = () => useContext(SettingsContext);
+
+const KEY = "caltin.settings";
+
+export function stored(): Settings {
+  try {
+    return { ...DEFAULTS, ...(JSON.parse(localStorage.getItem(KEY) ?? "{}") as Partial<Settings>) };
+  } catch {
+    return DEFAULTS;
+  }
+}
+
+export function store(settings: Settings): void {
+  localStorage.setItem(KEY, JSON.stringify(settings));
+}

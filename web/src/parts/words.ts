@@ -1,0 +1,2 @@
+/** “1 colour”, “3 colours”. */
+export const counted = (many: number, what: string) => `${many} ${what}${many === 1 ? "" : "s"}`;

@@ -1,0 +1,244 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { useNavigate } from "react-router";
+import { client, got, Problem } from "../../api/client";
+import { Fault } from "../../parts/Says";
+import { Chip } from "../../parts/Swatch";
+import { useKeys } from "../../parts/useKeys";
+import { ValueRail } from "../../parts/ValueRail";
+import { useJob, useMatches, useRack } from "../../study/queries";
+import { Stage } from "../../study/StudyFrame";
+import { useStudy } from "../../study/useStudy";
+
+/** Keep: the card to take along, the data, the note; newer versions; deletion. */
+export function Keep() {
+  const { study, change } = useStudy();
+  const cache = useQueryClient();
+  const go = useNavigate();
+  const matches = useMatches(study.id).data;
+  const [title, setTitle] = useState(study.state.title);
+  const [note, setNote] = useState(study.state.note ?? "");
+  const [problem, setProblem] = useState<Problem | null>(null);
+  const [sure, setSure] = useState(false);
+  const [made, setMade] = useState<number | null>(null);
+  const card = useJob(study.id, "card", (job) => {
+    if (job.state === "done") setMade(study.revision);
+  });
+  const again = () =>
+    got(client.POST("/api/studies/{id}/copy", { params: { path: { id: study.id } } }))
+      .then((copy) => {
+        cache.setQueryData(["study", copy.id], copy);
+        void cache.invalidateQueries({ queryKey: ["studies"] });
+        void go(`/studies/${copy.id}/look`);
+      })
+      .catch(setProblem);
+  const make = () => !card.open && card.begin();
+  useKeys({ " ": make });
+  useEffect(() => {
+    document.title = `${study.state.title} · Keep · Caltin`;
+  }, [study.state.title]);
+  const here = `/api/studies/${study.id}`;
+  const remove = () =>
+    got(client.DELETE("/api/studies/{id}", { params: { path: { id: study.id } } }))
+      .then(() => {
+        cache.removeQueries({ queryKey: ["study", study.id] });
+        void cache.invalidateQueries({ queryKey: ["studies"] });
+        void go("/");
+      })
+      .catch(setProblem);
+  const saveNote = () =>
+    note !== study.state.note && change({ do: "note", note, drawn_on: study.state.drawn_on ?? null });
+  return (
+    <Stage
+      name="keep"
+      rail={
+        <ValueRail
+          marks={study.places.map((p) => ({
+            id: p.id,
+            value: p.target.value,
+            hex: p.target.hex,
+            label: p.called,
+          }))}
+        />
+      }
+      margin={
+        <section aria-label="Take it along">
+          <h2>Take it along</h2>
+          {card.open && <progress max={card.job?.of || 2} value={card.job?.done ?? 0} aria-label="Card" />}
+          {made === study.revision && (
+            <p>
+              <a className="act" href={`${here}/card.pdf`} download data-testid="card-link">
+                Save the card (PDF)
+              </a>
+            </p>
+          )}
+          {card.job?.state === "failed" && <Fault>{card.job.says}</Fault>}
+          <Fault problem={card.problem} />
+          <p>
+            <a href={`${here}/study.json`} download>
+              The whole study (JSON)
+            </a>
+            <br />
+            <a href={`${here}/recipes.csv`} download>
+              Places and recipes (CSV)
+            </a>
+          </p>
+          <p className="measure">Both are read back on the shelf.</p>
+          <Versions />
+          <h3>Again</h3>
+          <p className="measure">
+            Another study of the same picture as it stands here: to crop it otherwise, to try another way, to
+            lay both side by side.
+          </p>
+          <button type="button" className="tool" onClick={() => void again()}>
+            Begin it again
+          </button>
+          <h3>Delete</h3>
+          {sure ? (
+            <>
+              <p>
+                The picture, the recipes and the log of what was drawn go for good. This cannot be undone.
+              </p>
+              <div className="tools">
+                <button type="button" className="tool" onClick={() => void remove()}>
+                  Delete for good
+                </button>
+                <button type="button" className="tool" onClick={() => setSure(false)}>
+                  Keep it
+                </button>
+              </div>
+            </>
+          ) : (
+            <button type="button" className="tool" onClick={() => setSure(true)}>
+              Delete this study
+            </button>
+          )}
+          <Fault problem={problem} />
+          <div className="actions">
+            <button type="button" className="act" onClick={make} disabled={card.open}>
+              {card.open ? "Making the card…" : "Make the card"} <kbd>Space</kbd>
+            </button>
+          </div>
+        </section>
+      }
+    >
+      <div className="keep">
+        <label className="field keep-title">
+          Title
+          <input
+            value={title}
+            maxLength={120}
+            onChange={(event) => setTitle(event.target.value)}
+            onBlur={() =>
+              title.trim() && title !== study.state.title && change({ do: "rename", title: title.trim() })
+            }
+          />
+        </label>
+        <div className="keep-row">
+          <label className="field">
+            Note
+            <textarea
+              rows={4}
+              value={note}
+              maxLength={20000}
+              onChange={(event) => setNote(event.target.value)}
+              onBlur={saveNote}
+            />
+          </label>
+          <label className="field">
+            Date
+            <input
+              type="date"
+              value={study.state.drawn_on ?? ""}
+              onChange={(event) => change({ do: "note", note, drawn_on: event.target.value || null })}
+            />
+          </label>
+        </div>
+        <h2 className="minor">On the card</h2>
+        <table className="card-table">
+          <thead>
+            <tr>
+              <th scope="col">Place</th>
+              <th scope="col">Target, recipe</th>
+              <th scope="col">Layers</th>
+            </tr>
+          </thead>
+          <tbody>
+            {study.places.map((p) => {
+              const recipe = matches?.matches.find((m) => m.place === p.id)?.chosen;
+              return (
+                <tr key={p.id}>
+                  <th scope="row">
+                    {p.number} {p.called}
+                  </th>
+                  <td>
+                    <span className="panel pair">
+                      <Chip hex={p.target.hex} size={30} />
+                      {recipe && <Chip hex={recipe.tone.hex} size={30} />}
+                    </span>
+                  </td>
+                  <td>{recipe?.sentence ?? "No recipe yet."}</td>
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+      </div>
+    </Stage>
+  );
+}
+
+/** What the study is planned with; other kits, papers and hands, and newer versions, to change over to. */
+function Versions() {
+  const { study, change } = useStudy();
+  const rack = useRack().data;
+  if (!rack) return null;
+  const row = (
+    kind: "kit" | "paper" | "hand",
+    label: string,
+    all: { id: string; name: string; version: string }[],
+  ) => {
+    const now = study[kind];
+    const newer = now.newest > now.number;
+    return (
+      <div className="version">
+        <label className="field">
+          {label}
+          <select
+            value={now.id}
+            onChange={(event) =>
+              change({ do: "use_versions", [kind]: all.find((t) => t.id === event.target.value)!.version })
+            }
+          >
+            {all.map((t) => (
+              <option key={t.id} value={t.id}>
+                {t.name}
+              </option>
+            ))}
+          </select>
+        </label>
+        <p className="measure">
+          version {now.number}
+          {newer && ` of ${now.newest}`}
+        </p>
+        {newer && (
+          <button
+            type="button"
+            className="tool"
+            onClick={() => change({ do: "use_versions", [kind]: all.find((t) => t.id === now.id)!.version })}
+          >
+            Take version {now.newest}
+          </button>
+        )}
+      </div>
+    );
+  };
+  return (
+    <>
+      <h3>Planned with</h3>
+      {row("kit", "Kit", rack.kits)}
+      {row("paper", "Paper", rack.papers)}
+      {row("hand", "Hand", rack.hands)}
+    </>
+  );
+}

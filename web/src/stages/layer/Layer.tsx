@@ -1,0 +1,264 @@
+import {
+  closestCenter,
+  DndContext,
+  KeyboardSensor,
+  PointerSensor,
+  useSensor,
+  useSensors,
+  type DragEndEvent,
+} from "@dnd-kit/core";
+import {
+  SortableContext,
+  sortableKeyboardCoordinates,
+  useSortable,
+  verticalListSortingStrategy,
+} from "@dnd-kit/sortable";
+import { useEffect, useState } from "react";
+import { useNavigate } from "react-router";
+import type { StepOut } from "../../api/client";
+import { Empty, Fault, Loading } from "../../parts/Says";
+import { Chip } from "../../parts/Swatch";
+import { useKeys } from "../../parts/useKeys";
+import { ValueRail } from "../../parts/ValueRail";
+import { usePlan } from "../../study/queries";
+import { Stage } from "../../study/StudyFrame";
+import { useStudy } from "../../study/useStudy";
+
+const keyOf = (step: StepOut) => step.tokens.join("|");
+
+/** Layer: all recipes as one ordered list of steps. */
+export function Layer() {
+  const { study, change, saving } = useStudy();
+  const go = useNavigate();
+  const { data: plan, isFetching } = usePlan(study.id);
+  const [selected, setSelected] = useState<string | null>(null);
+  const [moved, setMoved] = useState<{ revision: number; order: string[] } | null>(null);
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
+  useEffect(() => {
+    document.title = `${study.state.title} · Layer · Caltin`;
+  }, [study.state.title]);
+  const fresh = plan?.steps ?? [];
+  const steps =
+    moved && plan?.revision === moved.revision && saving.state !== "refused"
+      ? [...fresh].sort((a, b) => moved.order.indexOf(keyOf(a)) - moved.order.indexOf(keyOf(b)))
+      : fresh;
+  const chosen = steps.findIndex((s) => keyOf(s) === selected);
+  const at =
+    chosen >= 0
+      ? chosen
+      : Math.max(
+          0,
+          steps.findIndex((s) => !s.done),
+        );
+  const step = steps[at];
+  const place = (from: number, to: number) => {
+    if (to < 0 || to >= steps.length || from === to) return;
+    const next = [...steps];
+    const [taken] = next.splice(from, 1);
+    next.splice(to, 0, taken!);
+    setMoved({ revision: plan!.revision, order: next.map(keyOf) });
+    change({ do: "order_steps", steps: next.map((s) => s.places) });
+  };
+  const dropped = ({ active, over }: DragEndEvent) => {
+    if (!over) return;
+    place(
+      steps.findIndex((s) => keyOf(s) === active.id),
+      steps.findIndex((s) => keyOf(s) === over.id),
+    );
+  };
+  const pick = (index: number) => {
+    const next = steps[Math.min(steps.length - 1, Math.max(0, index))];
+    if (!next) return;
+    setSelected(keyOf(next));
+    document.getElementById(`step-${keyOf(next)}`)?.scrollIntoView({ block: "nearest" });
+  };
+  const draw = () => steps.length && void go(`/studies/${study.id}/draw`);
+  useKeys({
+    ArrowUp: () => pick(at - 1),
+    ArrowDown: () => pick(at + 1),
+    e: () => place(at, at - 1),
+    l: () => place(at, at + 1),
+    " ": draw,
+  });
+  const marks = step
+    ? step.served.flatMap((p) => [
+        {
+          id: `${p.place}-after`,
+          value: p.after.tone.value,
+          hex: p.after.tone.hex,
+          label: `${p.called} after this step`,
+        },
+        {
+          id: `${p.place}-end`,
+          value: p.target.value,
+          hex: p.target.hex,
+          label: `${p.called} must end here`,
+        },
+      ])
+    : [];
+  return (
+    <Stage
+      name="layer"
+      rail={<ValueRail marks={marks} />}
+      margin={
+        step ? (
+          <section aria-label="The step">
+            <h2>
+              {step.number} · {step.name}
+            </h2>
+            <p>{step.words}</p>
+            {step.served.map((p) => (
+              <div className="served" key={p.place}>
+                <b>
+                  {p.number} {p.called}
+                </b>
+                <div className="tone">
+                  <div className="panel">
+                    <span className="tone-swatch" style={{ background: p.before.tone.hex }} />
+                    <span className="tone-swatch" style={{ background: p.after.tone.hex }} />
+                    <span className="tone-swatch" style={{ background: p.target.hex }} />
+                  </div>
+                  <p className="measure">
+                    before, after, target
+                    <br />
+                    layer {p.layer + 1} of {p.layers}
+                  </p>
+                </div>
+                <Tooth before={p.before.tooth_used} after={p.after.tooth_used} />
+              </div>
+            ))}
+            <div className="tools">
+              <button type="button" className="tool" disabled={at === 0} onClick={() => place(at, at - 1)}>
+                Earlier <kbd>E</kbd>
+              </button>
+              <button
+                type="button"
+                className="tool"
+                disabled={at === steps.length - 1}
+                onClick={() => place(at, at + 1)}
+              >
+                Later <kbd>L</kbd>
+              </button>
+              {plan?.own_order && (
+                <button
+                  type="button"
+                  className="tool"
+                  onClick={() => change({ do: "order_steps", steps: [] })}
+                >
+                  Back to dark first
+                </button>
+              )}
+            </div>
+            <div className="actions">
+              <button type="button" className="act" onClick={draw}>
+                Begin to draw <kbd>Space</kbd>
+              </button>
+            </div>
+          </section>
+        ) : null
+      }
+    >
+      {!plan ? (
+        <Loading what="Putting the steps in order" />
+      ) : steps.length === 0 ? (
+        <Empty
+          action={
+            <button type="button" className="act" onClick={() => void go(`/studies/${study.id}/match`)}>
+              Go to Match
+            </button>
+          }
+        >
+          The steps are made from recipes, and no place has one yet.
+        </Empty>
+      ) : (
+        <div className="steps">
+          <div className="steps-head">
+            <h2>
+              {steps.length} steps, {plan.own_order ? "in your order" : "dark first"}
+            </h2>
+            {plan.unplanned.length > 0 && <Fault>Without a recipe yet: {plan.unplanned.join(", ")}.</Fault>}
+          </div>
+          <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={dropped}>
+            <SortableContext items={steps.map(keyOf)} strategy={verticalListSortingStrategy}>
+              <ol aria-busy={isFetching || saving.state === "saving"}>
+                {steps.map((s, index) => (
+                  <StepRow
+                    key={keyOf(s)}
+                    step={s}
+                    number={index + 1}
+                    selected={index === at}
+                    onSelect={() => setSelected(keyOf(s))}
+                  />
+                ))}
+              </ol>
+            </SortableContext>
+          </DndContext>
+        </div>
+      )}
+    </Stage>
+  );
+}
+
+function StepRow(props: { step: StepOut; number: number; selected: boolean; onSelect: () => void }) {
+  const { step, number, selected, onSelect } = props;
+  const { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id: keyOf(step) });
+  const fullest = step.served.reduce((a, b) => (b.after.tooth_used > a.after.tooth_used ? b : a));
+  return (
+    <li
+      ref={setNodeRef}
+      id={`step-${keyOf(step)}`}
+      style={{ transform: transform ? `translate3d(0, ${transform.y}px, 0)` : undefined, transition }}
+      className={`step ${selected ? "is-selected" : ""} ${step.done ? "is-done" : ""}`}
+    >
+      <button
+        type="button"
+        className="step-grip"
+        {...attributes}
+        {...listeners}
+        aria-label={`Move step ${number}, ${step.name}`}
+      >
+        <span aria-hidden="true">⋮⋮</span>
+      </button>
+      <button type="button" className="step-body" aria-pressed={selected} onClick={onSelect}>
+        <span className="step-number">{number}</span>
+        <Chip hex={step.solid.hex} size={30} />
+        <span className="step-name">
+          <b>{step.name}</b>
+          <small>{step.words}</small>
+        </span>
+        <span className="step-places">
+          {step.served.map((p) => (
+            <span key={p.place}>
+              {p.number} {p.called}
+            </span>
+          ))}
+        </span>
+        <span className="step-end">
+          {step.done ? (
+            <b>drawn</b>
+          ) : (
+            <Tooth before={fullest.before.tooth_used} after={fullest.after.tooth_used} />
+          )}
+        </span>
+      </button>
+    </li>
+  );
+}
+
+/** How full the tooth is before and after a step. */
+function Tooth({ before, after }: { before: number; after: number }) {
+  return (
+    <span className="tooth">
+      <span className="tooth-bar" aria-hidden="true">
+        <span style={{ width: `${100 * after}%` }} className="tooth-after" />
+        <span style={{ width: `${100 * before}%` }} className="tooth-before" />
+      </span>
+      <small>
+        tooth {Math.round(100 * before)} → {Math.round(100 * after)} %
+      </small>
+    </span>
+  );
+}

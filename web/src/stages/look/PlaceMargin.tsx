@@ -1,0 +1,128 @@
+import { useState } from "react";
+import { Link } from "react-router";
+import type { PlaceOut, RoleOut } from "../../api/client";
+import { Chip } from "../../parts/Swatch";
+import { useStudy } from "../../study/useStudy";
+import { NameField } from "./NameField";
+import { RolePicker } from "./RolePicker";
+
+interface Props {
+  place: PlaceOut | null;
+  roles: RoleOut[];
+  onSelect: (id: string) => void;
+  onRemove: () => void;
+  onResize: (by: number) => void;
+}
+
+/** The selected place in words and numbers; without one, the list of all places. */
+export function PlaceMargin({ place, roles, onSelect, onRemove, onResize }: Props) {
+  const { study } = useStudy();
+  if (!place)
+    return (
+      <section>
+        <h2>{study.places.length ? "Places" : "Touch the face"}</h2>
+        {study.places.length === 0 && (
+          <p>
+            {study.picture
+              ? "Begin with the colour that covers most of the skin, in the light. Then its shadow, the lightest light, the darkest dark."
+              : "Add the tones you want to draw: first the one that covers most of the skin."}
+          </p>
+        )}
+        <ul className="place-list">
+          {study.places.map((p) => (
+            <li key={p.id}>
+              <button type="button" onClick={() => onSelect(p.id)}>
+                <span className="place-number">{p.number}</span>
+                <Chip hex={p.tone.hex} size={24} />
+                <span>
+                  {p.called}
+                  <small>value {p.tone.value.toFixed(1)}</small>
+                </span>
+              </button>
+            </li>
+          ))}
+        </ul>
+        {study.places.length > 0 && (
+          <div className="actions">
+            <Link className="act" to={`/studies/${study.id}/match`}>
+              Find the recipes <kbd>2</kbd>
+            </Link>
+          </div>
+        )}
+      </section>
+    );
+  return <OnePlace key={place.id} place={place} roles={roles} onRemove={onRemove} onResize={onResize} />;
+}
+
+function OnePlace({
+  place,
+  roles,
+  onRemove,
+  onResize,
+}: Omit<Props, "onSelect" | "place"> & { place: PlaceOut }) {
+  const { study, change } = useStudy();
+  const [more, setMore] = useState(false);
+  const moved = Math.abs(place.target.value - place.tone.value) > 0.05;
+  return (
+    <section aria-label={`Place ${place.number}`}>
+      <h2>
+        {place.number} · {place.called}
+      </h2>
+      <div className="tone">
+        <div className="panel">
+          <span className="tone-swatch" style={{ background: place.tone.hex }} />
+          {moved && <span className="tone-swatch" style={{ background: place.target.hex }} />}
+        </div>
+        <div>
+          <p className="tone-words">{place.words}</p>
+          <p className="measure">
+            value {place.tone.value.toFixed(1)} · {place.undertone} · {place.evenness}
+          </p>
+        </div>
+      </div>
+      {place.against_base && (
+        <p>
+          Than the base: <b>{place.against_base}</b>.
+        </p>
+      )}
+      {moved && (
+        <p>
+          Right half: as this kit and paper can show it, value {place.target.value.toFixed(1)}
+          {study.range.on ? "." : ""}
+        </p>
+      )}
+      <NameField place={place} />
+      <div className="tools">
+        {place.radius !== null && (
+          <>
+            <button type="button" className="tool" onClick={() => onResize(1 / 1.15)}>
+              Smaller disc
+            </button>
+            <button type="button" className="tool" onClick={() => onResize(1.15)}>
+              Larger disc
+            </button>
+          </>
+        )}
+        <button type="button" className="tool" onClick={onRemove}>
+          Remove
+        </button>
+        <button type="button" className="tool" aria-expanded={more} onClick={() => setMore(!more)}>
+          Numbers
+        </button>
+      </div>
+      {more && (
+        <p className="measure">
+          L* {place.tone.lab.l.toFixed(1)} · a* {place.tone.lab.a.toFixed(1)} · b*{" "}
+          {place.tone.lab.b.toFixed(1)} · spread ΔE00 {place.spread.toFixed(1)}
+          {place.radius !== null && ` · disc of ${place.radius.toFixed(0)} pixels`}
+        </p>
+      )}
+      <RolePicker
+        roles={roles}
+        role={place.role}
+        label="Its role"
+        onRole={(role) => change({ do: "edit_place", id: place.id, role })}
+      />
+    </section>
+  );
+}

@@ -1,0 +1,65 @@
+import { useState } from "react";
+import type { Lab, RoleOut } from "../../api/client";
+import { ToneField } from "../../parts/ToneField";
+import { useStudy } from "../../study/useStudy";
+
+interface Props {
+  roles: RoleOut[];
+  selected: string | null;
+  onSelect: (id: string) => void;
+  onAdd: (tone: Lab, role: string, name: string) => void;
+  nextRole: string;
+}
+
+/** A study without a picture: tones chosen by number, side by side. */
+export function TonesBoard({ roles, selected, onSelect, onAdd, nextRole }: Props) {
+  const { study } = useStudy();
+  const [role, setRole] = useState("");
+  const [tone, setTone] = useState<Lab | null>(null);
+  const wanted = role || nextRole;
+  return (
+    <div className="tones">
+      <div className="panel tones-row">
+        {study.places.map((p) => (
+          <button
+            key={p.id}
+            type="button"
+            className="tones-one"
+            aria-pressed={p.id === selected}
+            onClick={() => onSelect(p.id)}
+          >
+            <span style={{ background: p.tone.hex }} />
+            <b>
+              {p.number} {p.called}
+            </b>
+            <small>value {p.tone.value.toFixed(1)}</small>
+          </button>
+        ))}
+        {study.places.length === 0 && <p>No tones yet. Add the base of the skin first.</p>}
+      </div>
+      <form
+        className="tones-add"
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (tone) onAdd(tone, wanted, "");
+          setRole("");
+        }}
+      >
+        <label className="field">
+          Role
+          <select value={wanted} onChange={(event) => setRole(event.target.value)}>
+            {roles.map((r) => (
+              <option key={r.slug} value={r.slug}>
+                {r.name}
+              </option>
+            ))}
+          </select>
+        </label>
+        <ToneField key={study.places.length} onTone={setTone} />
+        <button type="submit" className="act" disabled={!tone}>
+          Add this tone
+        </button>
+      </form>
+    </div>
+  );
+}

@@ -1,0 +1,29 @@
+import type { Lab, Schemas } from "../../api/client";
+import type { Spot } from "./PictureBoard";
+
+const MOST_POINTS = 1500;
+const LEAST_CROP = 16;
+
+/** A path with no more points than it needs. */
+export const thinned = (path: Spot[]): Spot[] =>
+  path.filter((_, index) => index % Math.ceil(path.length / MOST_POINTS) === 0 || index === path.length - 1);
+
+/** The crop between two corners that were dragged on a picture turned by `angle`; null where it is too small. */
+export function cropOf(from: Spot, to: Spot, angle: number): Schemas["FrameState"] | null {
+  const turn = (-angle * Math.PI) / 180;
+  const dx = to.x - from.x;
+  const dy = to.y - from.y;
+  const width = Math.abs(dx * Math.cos(turn) - dy * Math.sin(turn));
+  const height = Math.abs(dx * Math.sin(turn) + dy * Math.cos(turn));
+  if (width < LEAST_CROP || height < LEAST_CROP) return null;
+  return { x: (from.x + to.x) / 2, y: (from.y + to.y) / 2, width, height, angle };
+}
+
+/** A line drawing has no tones: each role begins with one in the middle of its range, for the artist to change. */
+export function lineTone(role: string): Lab {
+  const lightness: Record<string, number> = {
+    highlight: 88, light: 78, base: 68, flush: 62, half_tone: 56, reflected_light: 54, shadow: 42, deepest_accent: 26,
+    lower_lip: 56, upper_lip: 48, eye_white: 80, teeth: 82, hair_in_light: 40, hair_in_shade: 24, brow: 28, pupil: 18, iris: 40,
+  }; // prettier-ignore
+  return { l: lightness[role] ?? 60, a: 16, b: 20 };
+}

@@ -1,0 +1,261 @@
+import { useEffect, useMemo, useRef, useState } from "react";
+import { useNavigate } from "react-router";
+import { client, got, Problem, type LayShape, type RecipeOut } from "../../api/client";
+import { Empty, Fault, Loading } from "../../parts/Says";
+import { Strip } from "../../parts/Strip";
+import { useKeys } from "../../parts/useKeys";
+import { counted } from "../../parts/words";
+import { useMatches, useMatching } from "../../study/queries";
+import { Stage } from "../../study/StudyFrame";
+import { useStudy } from "../../study/useStudy";
+import { Ladder } from "./Ladder";
+import { RecipeEditor } from "./RecipeEditor";
+import { RulesForm } from "./RulesForm";
+
+const KINDS: Record<string, string> = {
+  closest: "Closest",
+  fewest: "Fewest colours",
+  softest: "Softest on the paper",
+  own: "Yours",
+};
+const same = (a: LayShape[], b: LayShape[]) => JSON.stringify(a) === JSON.stringify(b);
+
+/** Match: the ladder of all roles; the chosen rung's strip, sentence and alternatives; the recipe to edit. */
+export function Match() {
+  const { study, change } = useStudy();
+  const go = useNavigate();
+  const found = useMatches(study.id);
+  const [selected, setSelected] = useState<string | null>(null);
+  const [trying, setTrying] = useState<{ place: string; recipe: RecipeOut; revision: number } | null>(null);
+  const [problem, setProblem] = useState<Problem | null>(null);
+  const [rules, setRules] = useState(false);
+  const asked = useRef(0);
+  const work = useMatching(study.id, study.revision, found.data?.missing.length ?? 0);
+  const places = study.places;
+  const order = useMemo(() => [...places].sort((a, b) => b.target.value - a.target.value), [places]);
+  const place =
+    places.find((p) => p.id === selected) ?? places.find((p) => p.role === "base") ?? places[0] ?? null;
+  const matches = useMemo(() => {
+    const all = new Map((found.data?.matches ?? []).map((m) => [m.place, m]));
+    // What was tried is shown until an answer newer than it has come.
+    if (trying && (found.data?.revision ?? 0) <= trying.revision) {
+      const mine = all.get(trying.place);
+      if (mine) all.set(trying.place, { ...mine, chosen: trying.recipe, pinned: true });
+    }
+    return all;
+  }, [found.data, trying]);
+  const match = place ? matches.get(place.id) : undefined;
+  const recipe = match?.chosen ?? null;
+  useEffect(() => {
+    document.title = `${study.state.title} · Match · Caltin`;
+  }, [study.state.title]);
+
+  const edit = (layers: LayShape[]) => {
+    if (!place) return;
+    const mine = ++asked.current;
+    got(
+      client.POST("/api/studies/{id}/predict", {
+        params: { path: { id: study.id } },
+        body: { place: place.id, layers },
+      }),
+    )
+      .then((seen) => {
+        if (mine !== asked.current) return;
+        setProblem(null);
+        setTrying({ place: place.id, recipe: seen, revision: study.revision });
+        change({ do: "set_recipe", place: place.id, layers, kind: "own" });
+      })
+      .catch((fault: Problem) => setProblem(fault));
+  };
+  const take = (taken: RecipeOut) => {
+    if (!place) return;
+    setTrying({ place: place.id, recipe: taken, revision: study.revision });
+    change({ do: "set_recipe", place: place.id, layers: taken.layers, kind: taken.kind });
+  };
+  const putInOrder = () => {
+    if ((found.data?.missing.length ?? 1) > 0) return;
+    if (found.data?.matches.some((m) => !m.pinned && m.chosen)) change({ do: "settle" });
+    void go(`/studies/${study.id}/layer`);
+  };
+  const along = (by: number) => {
+    if (!place) return;
+    const at = order.findIndex((p) => p.id === place.id);
+    setSelected(order[Math.min(order.length - 1, Math.max(0, at + by))]!.id);
+  };
+  const other = (by: number) => {
+    const all = match?.recipes ?? [];
+    if (!all.length || !recipe) return;
+    const at = all.findIndex((r) => same(r.layers, recipe.layers));
+    take(all[(at + by + all.length) % all.length]!);
+  };
+  useKeys({
+    ArrowUp: () => along(-1),
+    ArrowDown: () => along(1),
+    ArrowLeft: () => other(-1),
+    ArrowRight: () => other(1),
+    Enter: () => recipe && !match?.pinned && take(recipe),
+    " ": putInOrder,
+  });
+
+  if (places.length === 0)
+    return (
+      <Stage name="match" rail={null} margin={null}>
+        <Empty
+          action={
+            <button type="button" className="act" onClick={() => void go(`/studies/${study.id}/look`)}>
+              Go to Look
+            </button>
+          }
+        >
+          A recipe needs a place to aim at. Touch one on the picture first.
+        </Empty>
+      </Stage>
+    );
+  const names = new Map(study.kit.colours.map((c) => [c.id, c.name]));
+  return (
+    <Stage
+      name="match"
+      rail={
+        <Ladder
+          places={places}
+          matches={matches}
+          selected={place?.id ?? null}
+          onSelect={setSelected}
+          reach={{ dark: study.range.darkest_shown, light: study.range.lightest_shown }}
+        />
+      }
+      margin={
+        rules ? (
+          <RulesForm onClose={() => setRules(false)} place={place} />
+        ) : (
+          place && (
+            <section aria-label="The recipe">
+              <h2>
+                {place.number} · {place.called}
+              </h2>
+              {recipe ? (
+                <RecipeEditor
+                  recipe={recipe}
+                  pinned={match?.pinned ?? false}
+                  place={place.id}
+                  onEdit={edit}
+                />
+              ) : (
+                <Loading what="Looking for layers" />
+              )}
+              <Fault problem={problem} />
+              <div className="actions">
+                <button
+                  type="button"
+                  className="act"
+                  onClick={putInOrder}
+                  disabled={(found.data?.missing.length ?? 1) > 0}
+                >
+                  Put all in order <kbd>Space</kbd>
+                </button>
+                <button
+                  type="button"
+                  className="tool"
+                  onClick={() => setRules(true)}
+                  title={`${study.state.rules!.max_layers} layers, ${study.state.rules!.max_colours} colours`}
+                >
+                  Rules
+                </button>
+              </div>
+            </section>
+          )
+        )
+      }
+    >
+      <div className="match-work">
+        {work.open && (
+          <p className="working" role="status">
+            Looking for layers: {work.job?.done ?? 0} of {work.job?.of || found.data?.missing.length}
+            <progress max={work.job?.of || 1} value={work.job?.done ?? 0} aria-label="Roles matched" />
+            <button type="button" className="tool" onClick={work.stop}>
+              Stop
+            </button>
+          </p>
+        )}
+        {!work.open && (found.data?.missing.length ?? 0) > 0 && work.job && (
+          <p className="working">
+            {work.job.says || "The search was stopped; some places have no recipe yet."}
+            <button type="button" className="tool" onClick={() => work.begin()}>
+              Look again
+            </button>
+          </p>
+        )}
+        <Fault problem={work.problem} />
+        {place && recipe && (
+          <>
+            <p className="sentence" data-testid="sentence">
+              {recipe.sentence}
+            </p>
+            <div className="panel strip-panel">
+              <Strip
+                grain={recipe.grain}
+                target={place.target}
+                paper={study.paper.tone.hex}
+                labels={recipe.strokes}
+                names={recipe.layers.map((l) => names.get(l.colour) ?? l.colour)}
+                height={128}
+              />
+            </div>
+            <p className="measure against" data-testid="against">
+              Value {place.target.value.toFixed(1)} asked, {recipe.tone.value.toFixed(1)} predicted:{" "}
+              <b>{recipe.difference.words}</b>{" "}
+              <span>
+                (ΔE00 {recipe.difference.de00.toFixed(1)}; a hand not yet measured may be{" "}
+                {recipe.uncertainty.toFixed(0)} away). Tooth used {Math.round(100 * recipe.tooth_used)} %.
+              </span>
+            </p>
+            {match && !match.reach.ok && (
+              <div className="reach" role="note">
+                <p>
+                  <b>! Out of reach:</b> {match.reach.why}.
+                </p>
+                <p>What would open it: {match.reach.would_help}.</p>
+              </div>
+            )}
+            <h2 className="minor">Other ways</h2>
+            {(match?.recipes.length ?? 0) > 1 && (
+              <p className="measure">
+                Equal: no further from the closest than a hand not yet measured is from itself.
+              </p>
+            )}
+            <ul className="alternatives">
+              {(match?.recipes ?? []).map((r) => (
+                <li key={r.kind}>
+                  <button type="button" aria-pressed={same(r.layers, recipe.layers)} onClick={() => take(r)}>
+                    <span className="pair">
+                      <span style={{ background: place.target.hex }} />
+                      <span style={{ background: r.tone.hex }} />
+                    </span>
+                    <span>
+                      <b>{KINDS[r.kind]}</b>
+                      <small>
+                        {counted(new Set(r.layers.map((l) => l.colour)).size, "colour")},{" "}
+                        {counted(r.layers.length, "layer")} · tooth {Math.round(100 * r.tooth_used)} % ·{" "}
+                        {r.difference.de00 <= (match?.recipes[0]?.difference.de00 ?? 0) + r.uncertainty
+                          ? "equal"
+                          : `ΔE00 ${r.difference.de00.toFixed(1)}`}
+                      </small>
+                    </span>
+                  </button>
+                </li>
+              ))}
+            </ul>
+          </>
+        )}
+        {place && !recipe && !work.open && match?.found && (
+          <div className="reach" role="note">
+            <p>
+              <b>! No recipe:</b> {match.reach.why}.
+            </p>
+            <p>What would open it: {match.reach.would_help}.</p>
+          </div>
+        )}
+      </div>
+    </Stage>
+  );
+}

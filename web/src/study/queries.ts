@@ -1,0 +1,92 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useCallback, useEffect, useRef, useState } from "react";
+import { client, got, Problem, type JobOut, type Schemas } from "../api/client";
+
+export const useRack = () => useQuery({ queryKey: ["rack"], queryFn: () => got(client.GET("/api/rack")) });
+
+export const useStudies = () =>
+  useQuery({ queryKey: ["studies"], queryFn: () => got(client.GET("/api/studies")) });
+
+export const useRoles = () =>
+  useQuery({ queryKey: ["roles"], queryFn: () => got(client.GET("/api/roles")), staleTime: Infinity });
+
+export const useMatches = (id: string) =>
+  useQuery({
+    queryKey: ["matches", id],
+    queryFn: () => got(client.GET("/api/studies/{id}/matches", { params: { path: { id } } })),
+    placeholderData: (before) => before,
+  });
+
+export const usePlan = (id: string) =>
+  useQuery({
+    queryKey: ["plan", id],
+    queryFn: () => got(client.GET("/api/studies/{id}/plan", { params: { path: { id } } })),
+    placeholderData: (before) => before,
+  });
+
+const OPEN = ["waiting", "running"];
+const LOOK_AGAIN_MS = 200;
+
+/** A job of one kind: begin it, follow it, stop it. `moved` is called whenever it has got further. */
+export function useJob(study: string, kind: "match" | "card" | "page", moved: (job: JobOut) => void) {
+  const [job, setJob] = useState<JobOut | null>(null);
+  const [problem, setProblem] = useState<Problem | null>(null);
+  const heard = useRef(moved);
+  useEffect(() => {
+    heard.current = moved;
+  });
+  const begin = useCallback(
+    (page: Schemas["PageAsked"] | null = null) => {
+      setProblem(null);
+      got(client.POST("/api/studies/{id}/jobs", { params: { path: { id: study } }, body: { kind, page } }))
+        .then(setJob)
+        .catch(setProblem);
+    },
+    [study, kind],
+  );
+  const stop = useCallback(() => {
+    if (job)
+      got(client.POST("/api/jobs/{id}/stop", { params: { path: { id: job.id } } }))
+        .then(setJob)
+        .catch(setProblem);
+  }, [job]);
+  const open = job !== null && OPEN.includes(job.state);
+  useEffect(() => {
+    if (!open || !job) return;
+    // An answer that comes after another job was begun must not take its place.
+    let past = false;
+    const timer = setTimeout(() => {
+      got(client.GET("/api/jobs/{id}", { params: { path: { id: job.id } } }))
+        .then((now) => {
+          if (past) return;
+          if (now.done !== job.done || now.state !== job.state) heard.current(now);
+          setJob({ ...now });
+        })
+        .catch((fault: Problem) => {
+          if (past) return;
+          setProblem(fault);
+          setJob({ ...job });
+        });
+    }, LOOK_AGAIN_MS);
+    return () => {
+      past = true;
+      clearTimeout(timer);
+    };
+  }, [job, open]);
+  return { job, open, problem, begin, stop };
+}
+
+/** Begins a match whenever places are still to be matched. */
+export function useMatching(id: string, revision: number, missing: number) {
+  const cache = useQueryClient();
+  const work = useJob(id, "match", () => {
+    void cache.invalidateQueries({ queryKey: ["matches", id] });
+    void cache.invalidateQueries({ queryKey: ["plan", id] });
+  });
+  const { begin } = work;
+  useEffect(() => {
+    if (missing > 0) begin();
+    // A new revision may ask for other targets even when as many are missing.
+  }, [begin, revision, missing > 0]); // eslint-disable-line react-hooks/exhaustive-deps
+  return work;
+}
