@@ -69,7 +69,7 @@ export function Look() {
   const base = study.places.find((p) => p.role === "base")?.tone.lab ?? null;
   const mapId = study.state.areas ?? null;
   const map = useAreaMap(mapId);
-  const areas = useAreas(study.id, look, mapId).data;
+  const { data: areas, isPlaceholderData: areasOld } = useAreas(study.id, look, mapId);
   const outlines = useOutlines(map, place?.area ?? null);
   const { touched, read, problem, touch: readThere, drop } = useTouched(study.id, base);
   const spans = useSpan(study.id);
@@ -297,6 +297,7 @@ export function Look() {
         place={place}
         roles={roles}
         areas={areas}
+        areasOld={areasOld}
         tool={zoneTool}
         onTool={setZoneTool}
         onSelect={setSelected}

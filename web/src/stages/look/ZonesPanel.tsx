@@ -12,6 +12,7 @@ interface Props {
   place: PlaceOut | null;
   roles: RoleOut[];
   areas: AreasOut | undefined;
+  areasOld: boolean;
   tool: ZoneTool;
   onTool: (tool: ZoneTool) => void;
   onSelect: (id: string | null) => void;
@@ -26,13 +27,13 @@ const newId = () => crypto.randomUUID().slice(0, 13);
 
 /** Zones: proposed at one touch, looked at one by one, merged, parted, redrawn. */
 export function ZonesPanel(props: Props) {
-  const { place, roles, areas, tool, onTool, onSelect, newRole, onNewRole, lineArt, busy } = props;
+  const { place, roles, areas, areasOld, tool, onTool, onSelect, newRole, onNewRole, lineArt, busy } = props;
   const { study, change } = useStudy();
   const zones = study.places.filter((p) => p.area !== null);
   const flagged = zones.filter((p) => p.flagged);
   if (place && place.area !== null)
     return (
-      <OneZone key={place.id} {...{ place, roles, areas, tool, onTool, onSelect, lineArt }} zones={zones} />
+      <OneZone key={place.id} {...{ place, roles, areas, areasOld, tool, onTool, onSelect, lineArt }} zones={zones} />
     );
   return (
     <section aria-label="Zones">
@@ -155,12 +156,13 @@ function OneZone(props: {
   zones: PlaceOut[];
   roles: RoleOut[];
   areas: AreasOut | undefined;
+  areasOld: boolean;
   tool: ZoneTool;
   onTool: (tool: ZoneTool) => void;
   onSelect: (id: string | null) => void;
   lineArt: boolean;
 }) {
-  const { place, zones, roles, areas, tool, onTool, onSelect, lineArt } = props;
+  const { place, zones, roles, areas, areasOld, tool, onTool, onSelect, lineArt } = props;
   const { change } = useStudy();
   const [tone, setTone] = useState<Lab | null>(null);
   const mine = areas?.areas.find((a) => a.place === place.id);
@@ -191,7 +193,7 @@ function OneZone(props: {
         </div>
         <div>
           <p className="tone-words">{place.words}</p>
-          <p className="measure">
+          <p className="measure" aria-busy={areasOld}>
             value {place.tone.value.toFixed(1)} · {place.undertone} · {place.evenness}
             {mine && ` · ${percent(mine.share)} of the work`}
             {mine && mine.parts > 1 && ` in ${mine.parts} pieces`}
