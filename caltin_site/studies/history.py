@@ -1,23 +1,32 @@
 """The linear history of a study: changes, undo, redo, and the late writer."""
 
 import uuid
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from typing import Any
 
 from django.db import transaction
 from django.db.models import F, Max
+from pydantic import TypeAdapter
 
 from caltin_core.errors import BadRequest
 from caltin_site.ownership import mine
 from caltin_site.problems import Late
 from caltin_site.references.models import Picture
 from caltin_site.studies.models import Change, Study
-from caltin_site.studies.state import State
+from caltin_site.studies.state import Place, State
+
+_PLACES = TypeAdapter(list[Place])
 
 
 def state_of(study: Study) -> State:
     """The state in force."""
     return State.model_validate(study.changes.get(number=study.head).state)
+
+
+def places_of(studies: Iterable[Study]) -> dict[uuid.UUID, list[Place]]:
+    """Only the places of each study's state in force, in one look; what the shelf shows of them."""
+    heads = Change.objects.filter(study__in=list(studies), number=F("study__head"))
+    return {study: _PLACES.validate_python(places) for study, places in heads.values_list("study_id", "state__places")}
 
 
 def begin(study: Study, state: State) -> None:

@@ -206,13 +206,13 @@ def shelf(owner: Any) -> list[StudyCard]:
     """All studies of an artist, the last touched first."""
     rows = Study.objects.of(owner).select_related("kit_version__thing", "paper_version__thing")
     marked = rows.annotate(drawn_marks=Count("drawn", filter=Q(drawn__kind="done")))
-    return [_card(study, study.drawn_marks) for study in marked.order_by("-changed")]
+    places = history.places_of(rows)
+    return [_card(study, study.drawn_marks, places[study.pk]) for study in marked.order_by("-changed")]
 
 
-def _card(study: Study, drawn: int) -> StudyCard:
-    state = history.state_of(study)
+def _card(study: Study, drawn: int, places: list[Place]) -> StudyCard:
     return StudyCard(
         id=study.pk, title=study.title, picture=study.picture_id, kit=study.kit_version.thing.name,
-        paper=study.paper_version.thing.name, places=len(state.places), drawn=drawn,
-        tones=[Tone.of(p.tone.array()) for p in state.places], changed=study.changed,
+        paper=study.paper_version.thing.name, places=len(places), drawn=drawn,
+        tones=[Tone.of(p.tone.array()) for p in places], changed=study.changed,
     )  # fmt: skip

@@ -30,10 +30,11 @@ def bytes_of(linear, noise=0.0, seed=0):
 
 @dataclass
 class Sphere:
-    """A lit sphere of skin: bytes, the same without noise, and where it is."""
+    """A lit sphere of skin: bytes, the same without noise, its linear sRGB before both, and where it is."""
 
     pixels: np.ndarray
     clean: np.ndarray
+    linear: np.ndarray
     mask: np.ndarray
     spot: np.ndarray
 
@@ -54,7 +55,7 @@ def sphere(
     more = blood + flush * spot
     skin = _BASE * np.exp(-melanin * _MELANIN - more[..., None] * _BLOOD)
     linear = np.where(mask[..., None], skin * shade[..., None] * exposure * 1.05, 0.18 * exposure)
-    return Sphere(bytes_of(linear, noise, seed), bytes_of(linear), mask, spot)
+    return Sphere(bytes_of(linear, noise, seed), bytes_of(linear), np.clip(linear, 0, 1), mask, spot)
 
 
 def lab_of(pixels):

@@ -9,10 +9,17 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { App } from "./App";
+import { rackQuery, studiesQuery } from "./study/queries";
 
 const queries = new QueryClient({
   defaultOptions: { queries: { staleTime: 2000, retry: 1, refetchOnWindowFocus: true } },
 });
+
+// The shelf's own data are on their way while its page is still being built.
+if (window.location.pathname === "/") {
+  void queries.prefetchQuery(studiesQuery);
+  void queries.prefetchQuery(rackQuery);
+}
 
 createRoot(document.getElementById("root")!).render(
   <StrictMode>

@@ -1,11 +1,19 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { queryOptions, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { client, got, Problem, type JobOut, type Schemas } from "../api/client";
 
-export const useRack = () => useQuery({ queryKey: ["rack"], queryFn: () => got(client.GET("/api/rack")) });
+export const rackQuery = queryOptions({
+  queryKey: ["rack"],
+  queryFn: () => got(client.GET("/api/rack")),
+});
+export const studiesQuery = queryOptions({
+  queryKey: ["studies"],
+  queryFn: () => got(client.GET("/api/studies")),
+});
 
-export const useStudies = () =>
-  useQuery({ queryKey: ["studies"], queryFn: () => got(client.GET("/api/studies")) });
+export const useRack = () => useQuery(rackQuery);
+
+export const useStudies = () => useQuery(studiesQuery);
 
 export const useRoles = () =>
   useQuery({ queryKey: ["roles"], queryFn: () => got(client.GET("/api/roles")), staleTime: Infinity });

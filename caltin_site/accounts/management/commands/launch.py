@@ -51,7 +51,9 @@ class Command(BaseCommand):
             sys.executable, "-m", "gunicorn", "caltin_site.wsgi", "--bind", f"{address}:{port}", "--worker-class", "gthread",
             "--workers", "1", "--threads", "6", "--log-level", "warning", "--no-control-socket",
         ]  # fmt: skip
-        commands = [[*server, "--reload"] if options["dev"] else server, [sys.executable, "manage.py", "work"]]
+        # Long work gives way to what the artist waits for.
+        worker = ["nice", "-n", "10", sys.executable, "manage.py", "work"]
+        commands = [[*server, "--reload"] if options["dev"] else server, worker]
         if options["dev"]:
             commands.append(["npm", "--prefix", "web", "run", "build", "--", "--watch"])
         running = [subprocess.Popen(c, env=environment, cwd=settings.ROOT) for c in commands]

@@ -33,7 +33,11 @@ export function ZonesPanel(props: Props) {
   const flagged = zones.filter((p) => p.flagged);
   if (place && place.area !== null)
     return (
-      <OneZone key={place.id} {...{ place, roles, areas, areasOld, tool, onTool, onSelect, lineArt }} zones={zones} />
+      <OneZone
+        key={place.id}
+        {...{ place, roles, areas, areasOld, tool, onTool, onSelect, lineArt }}
+        zones={zones}
+      />
     );
   return (
     <section aria-label="Zones">
