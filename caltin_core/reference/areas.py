@@ -41,11 +41,10 @@ class Area:
 
 @dataclass(frozen=True)
 class Proposal:
-    """The map, its areas, and what to tell the artist (empty when all went well)."""
+    """The map and its areas."""
 
     labels: Labels
     areas: tuple[Area, ...]
-    says: str = ""
 
 
 @dataclass(frozen=True)
@@ -88,6 +87,13 @@ def skin_of(lab: Floats, touched: tuple[float, float] | None = None) -> Skin:
     return Skin(grown(found.mask), grown(found.rough), None if found.figure is None else grown(found.figure), found.confidence)
 
 
+def doubt(skin: Skin) -> str:
+    """What the artist is asked about the skin that was found; empty where it is sure."""
+    if skin.confidence == 0.0:
+        return "No skin was found by its colour. Touch it once; until then zones go by value alone."
+    return "" if skin.confidence >= _SURE else "Is this all of the skin, and nothing else? If not, touch the skin once."
+
+
 def propose(lab: Floats, touched: tuple[float, float] | None = None, skin: Skin | None = None) -> Proposal:
     """Zones of the skin by value and hue, following the form, and the places beyond the skin that can be told.
 
@@ -97,18 +103,17 @@ def propose(lab: Floats, touched: tuple[float, float] | None = None, skin: Skin 
     skin = skin or skin_of(lab, touched)
     soft = smoothed(smoothed(lab))
     labels: Labels = np.zeros(lab.shape[:2], dtype=np.uint8)
+    unsure = doubt(skin) if touched is None else ""
     if skin.confidence == 0.0:
         areas = _by_value(soft, np.ones(labels.shape, dtype=bool), labels)
-        said = "No skin was found by its colour. Touch the skin once, or take these values as they are."
-        return Proposal(labels, tuple(Area(a.label, a.role, "only by value") for a in areas), said)
-    unsure = "" if skin.confidence >= _SURE or touched is not None else "Is this all of the skin, and nothing else?"
+        return Proposal(labels, tuple(Area(a.label, a.role, "only by value") for a in areas))
     flush = _flush(lab, skin.mask)
     areas = [Area(a.label, a.role, unsure if a.role == "base" else "") for a in _by_value(soft, skin.mask & ~flush, labels)]
     if flush.any():
         areas.append(Area(max(a.label for a in areas) + 1, "flush"))
         labels[flush] = areas[-1].label
     areas += _beyond(soft, skin, labels, len(areas))
-    return Proposal(labels, tuple(areas), unsure)
+    return Proposal(labels, tuple(areas))
 
 
 def _by_value(soft: Floats, mask: Mask, labels: Labels) -> list[Area]:

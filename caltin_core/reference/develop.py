@@ -19,6 +19,8 @@ from caltin_core.colour.tables import Floats
 from caltin_core.errors import BadRequest
 from caltin_core.reference.picture import Pixels
 
+# Kelvins of the lights one usually meets; common practice.
+USUAL_LIGHTS = ((2700, "lamp"), (3600, "low sun"), (5500, "noon sun"), (6500, "overcast"), (8000, "open shade"))
 # The lightness that contrast leaves where it is: a mid grey.
 PIVOT = 50.0
 _LINEAR: Floats = decode_srgb(np.arange(256) / 255.0).astype(np.float32)

@@ -5,17 +5,32 @@ from dataclasses import dataclass
 
 @dataclass(frozen=True)
 class Role:
-    """A role: its slug, its name, the group it is offered in, and whether black is usual there."""
+    """A role: its slug, its name, the group it is offered in, and whether black is usual there.
+
+    `line_tone` is the D50 CIELAB a zone of a line drawing begins with, in the middle of what the role usually is.
+    """
 
     slug: str
     name: str
     group: str
     black_usual: bool = False
+    line_tone: tuple[float, float, float] = (60.0, 16.0, 20.0)
+
+
+# L* of the tones a line drawing begins with, common practice; the artist changes them.
+_LIGHTNESS = {
+    "highlight": 88, "light": 78, "base": 68, "flush": 62, "half-tone": 56, "reflected light": 54, "shadow": 42,
+    "deepest accent": 26, "lower lip": 56, "upper lip": 48, "eye white": 80, "teeth": 82, "hair in light": 40,
+    "hair in shade": 24, "brow": 28, "pupil": 18, "iris": 40,
+}  # fmt: skip
 
 
 def _roles(group: str, names: str, black: str = "") -> tuple[Role, ...]:
     dark = set(black.split(", "))
-    return tuple(Role(name.replace(" ", "_").replace("-", "_"), name, group, name in dark) for name in names.split(", "))
+    return tuple(
+        Role(name.replace(" ", "_").replace("-", "_"), name, group, name in dark, (_LIGHTNESS.get(name, 60), 16, 20))
+        for name in names.split(", ")
+    )
 
 
 ROLES = (
@@ -26,3 +41,5 @@ ROLES = (
 )
 SLUGS = frozenset(role.slug for role in ROLES)
 BASE = "base"
+# The roles that lie on the eye line.
+EYE_ROLES = frozenset({"eye_white", "iris", "pupil"})

@@ -1,5 +1,6 @@
 """The paper and the picture's place on it, in millimetres: grids, measuring, and the tiles of a true-size print."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from math import atan2, ceil, degrees, hypot
 
@@ -8,7 +9,14 @@ from caltin_core.errors import BadRequest
 # Width and height in millimetres (ISO 216; ANSI letter), and the strip most printers leave bare.
 PAGES = {"A4": (210.0, 297.0), "letter": (215.9, 279.4)}
 BARE, OVERLAP = 8.0, 6.0
+# Sheets sold for drawing: a name, width and height in millimetres (ISO 216; ANSI letter; common boards and blocks).
+SHEETS = (
+    ("A5", 148.0, 210.0), ("A4", 210.0, 297.0), ("A3", 297.0, 420.0), ("A2", 420.0, 594.0), ("letter", 215.9, 279.4),
+    ("30 × 40 cm", 300.0, 400.0), ("40 × 50 cm", 400.0, 500.0),
+)  # fmt: skip
 _LEAST, _MOST = 20.0, 2000.0
+# Without any eye marked, the eyes of a portrait lie a little above the middle of the picture (common practice).
+_USUAL_EYES = 0.4
 
 
 @dataclass(frozen=True)
@@ -39,6 +47,11 @@ def centred(width: float, height: float, aspect: float, margin: float = 15.0) ->
     margin = min(margin, 0.2 * min(width, height))
     across = min(width - 2 * margin, (height - 2 * margin) / aspect)
     return Placement(width, height, (width - across) / 2, (height - across * aspect) / 2, across)
+
+
+def eye_line(eyes: Sequence[float]) -> float:
+    """Where the eye line probably runs, as a share of the picture's height from its top; `eyes` are those marked there."""
+    return sum(eyes) / len(eyes) if eyes else _USUAL_EYES
 
 
 @dataclass(frozen=True)

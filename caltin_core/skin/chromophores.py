@@ -30,13 +30,9 @@ def density(lab: Floats) -> Floats:
     return out
 
 
-def pigments(lab: Floats, vectors: Floats | None = None) -> Floats:
-    """Melanin, blood and shading (…, 3) of D50 CIELAB (…, 3), shading being free: the same in light and in shadow.
-
-    `vectors` (2, 3) are the densities of melanin and blood, where the picture gave its own.
-    """
-    melanin, blood = (MELANIN, BLOOD) if vectors is None else vectors
-    parts = np.linalg.inv(np.stack([melanin, blood, np.ones(3)]))
+def pigments(lab: Floats) -> Floats:
+    """Melanin, blood and shading (…, 3) of D50 CIELAB (…, 3), shading being free: the same in light and in shadow."""
+    parts = np.linalg.inv(np.stack([MELANIN, BLOOD, np.ones(3)]))
     out: Floats = density(lab) @ parts
     return out
 
@@ -67,39 +63,3 @@ def amounts(lit: Floats, highlight: Floats | None = None) -> tuple[float, float]
     normal = vectors.T @ inverse @ vectors + np.diag(1 / _SPREAD**2)
     found = np.linalg.solve(normal, vectors.T @ inverse @ aim + _USUAL / _SPREAD**2)
     return float(found[0]), float(found[1])
-
-
-def independent_vectors(lab: Floats) -> Floats | None:
-    """Densities (2, 3) of melanin and blood found in one picture of skin (n, 3) by independent component analysis.
-
-    Shading is taken out along (1, 1, 1) first; in the plane left the two directions are those along which the
-    amounts are least Gaussian. None where what is found could not be these pigments, as under lights of two colours.
-
-    Source: Tsumura, Haneishi & Miyake 1999, "Independent-component analysis of skin color image".
-    """
-    d = density(lab)
-    plane = np.linalg.svd(np.ones((1, 3)))[2][1:]
-    flat = (d - d.mean(axis=0)) @ plane.T
-    values, axes = np.linalg.eigh(np.cov(flat.T))
-    if values.min() < 1e-6:
-        return None
-    white = flat @ axes / np.sqrt(values)
-    angles = np.linspace(0, np.pi, 180, endpoint=False)
-    turned = white @ np.stack([np.cos(angles), np.sin(angles)])
-    peaked = np.abs((turned**4).mean(axis=0) - 3)
-    both = peaked + np.roll(peaked, 90)
-    best = angles[int(both.argmax())]
-    turn = np.array([[np.cos(best), np.sin(best)], [-np.sin(best), np.cos(best)]])
-    # Columns of the mixing matrix, brought back into the plane.
-    mixing = (turn * np.sqrt(values)) @ axes.T @ plane
-    out = []
-    for known in (MELANIN, BLOOD):
-        aim = plane.T @ plane @ known
-        along = mixing @ aim / (np.linalg.norm(mixing, axis=1) * np.linalg.norm(aim))
-        row = int(np.abs(along).argmax())
-        if abs(along[row]) < np.cos(np.radians(20)):
-            return None
-        found = mixing[row] * np.sign(along[row])
-        # The plane leaves the share of shading open: it is taken from the known density.
-        out.append(found * np.linalg.norm(aim) / np.linalg.norm(found) + (known - aim))
-    return np.stack(out)

@@ -12,6 +12,7 @@ from caltin_core.colour.tables import Floats
 # skins are read alike. Common practice; no published source.
 _PINK, _ORANGE, _YELLOW = 48.0, 62.0, 82.0
 _NEUTRAL, _OLIVE = 0.10, 0.30
+_QUIET, _STRONG = 0.25, 0.5
 
 
 @dataclass(frozen=True)
@@ -37,6 +38,11 @@ def undertone_word(hue: float, strength: float) -> str:
     if hue < _ORANGE:
         return "orange"
     return "yellow" if hue < _YELLOW and strength >= _OLIVE else "olive"
+
+
+def strength_word(strength: float) -> str:
+    """How strong a skin is for its depth: quiet, middling or strong, of chroma over lightness."""
+    return "quiet" if strength < _QUIET else "middling" if strength < _STRONG else "strong"
 
 
 def undertone(lab: Floats) -> Undertone:

@@ -3,12 +3,16 @@
 from typing import Any
 from uuid import UUID
 
+import numpy as np
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema, Status
 
+from caltin_core.reference.develop import USUAL_LIGHTS
 from caltin_core.reference.picture import write_jpeg
 from caltin_core.reference.roles import ROLES
+from caltin_core.reference.sheet import SHEETS
 from caltin_site.ownership import mine
+from caltin_site.shapes import Lab
 from caltin_site.studies import history, reading, services
 from caltin_site.studies.models import Study
 from caltin_site.studies.schemas import ChangeAsked, MatchesOut, NewStudy, PredictAsked, RecipeOut, Seen, StudyCard, StudyOut
@@ -23,12 +27,47 @@ class RoleOut(Schema):
     name: str
     group: str
     black_usual: bool
+    line_tone: Lab
+
+
+class UsualLight(Schema):
+    """A light one usually meets."""
+
+    kelvin: int
+    name: str
+
+
+class UsualSheet(Schema):
+    """A sheet sold for drawing, in millimetres."""
+
+    name: str
+    width: float
+    height: float
+
+
+class UsualOut(Schema):
+    """What an artist mostly chooses from; anything between may be typed."""
+
+    lights: list[UsualLight]
+    sheets: list[UsualSheet]
 
 
 @router.get("/roles", response=list[RoleOut])
 def roles(request: HttpRequest) -> Any:
     """The roles, in the order an artist goes through them."""
-    return ROLES
+    return [
+        RoleOut(slug=r.slug, name=r.name, group=r.group, black_usual=r.black_usual, line_tone=Lab.of(np.array(r.line_tone)))
+        for r in ROLES
+    ]
+
+
+@router.get("/usual", response=UsualOut)
+def usual(request: HttpRequest) -> Any:
+    """Usual lights and sheets."""
+    return UsualOut(
+        lights=[UsualLight(kelvin=k, name=name) for k, name in USUAL_LIGHTS],
+        sheets=[UsualSheet(name=name, width=w, height=h) for name, w, h in SHEETS],
+    )
 
 
 @router.get("/studies", response=list[StudyCard])

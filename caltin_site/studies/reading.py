@@ -14,7 +14,7 @@ from caltin_core.reference import areas
 from caltin_core.reference.edges import edges
 from caltin_core.reference.seeing import VIEWS, Sight
 from caltin_core.reference.sheet import span
-from caltin_core.skin.undertone import undertone
+from caltin_core.skin.undertone import strength_word, undertone
 from caltin_site.ownership import mine
 from caltin_site.references import looking
 from caltin_site.references import services as references
@@ -67,7 +67,7 @@ class ComplexionOut(Schema):
     ita: float
     ita_class: str
     chroma: float
-    strength: float
+    strength: str
     melanin: float
     blood: float
     shadow_word: str
@@ -86,13 +86,13 @@ class CastOut(Schema):
 
 
 class OverviewOut(Schema):
-    """What is read of the whole; `skin` says how sure it is that there is any."""
+    """What is read of the whole; `doubt` is what to ask of the skin that was found, empty where it is sure."""
 
     histogram: list[float]
     darkest: EndOut
     lightest: EndOut
     clipped: list[str]
-    skin: float
+    doubt: str
     complexion: ComplexionOut | None
     lights: list[LightOut]
     cast: CastOut
@@ -195,7 +195,7 @@ def overview_out(study: Study) -> OverviewOut:
     if (c := seen.complexion) is not None:
         measures = ComplexionOut(
             base=Tone.of(c.base), shadow=Tone.of(c.shadow), undertone=c.undertone.word, hue=round(c.undertone.hue, 1),
-            ita=round(c.undertone.ita, 1), ita_class=c.ita_class, chroma=round(c.chroma, 1), strength=round(c.strength, 3),
+            ita=round(c.undertone.ita, 1), ita_class=c.ita_class, chroma=round(c.chroma, 1), strength=strength_word(c.strength),
             melanin=round(c.melanin, 3), blood=round(c.blood, 3), shadow_word=c.shadow_word, shadow_degrees=round(c.degrees, 1),
             flush=[FlushOut(x=f.x * scale, y=f.y * scale, strength=round(f.strength, 3)) for f in c.flush],
         )  # fmt: skip
@@ -211,7 +211,7 @@ def overview_out(study: Study) -> OverviewOut:
     )  # fmt: skip
     return OverviewOut(
         histogram=list(extent.histogram), darkest=_end(extent.darkest), lightest=_end(extent.lightest), clipped=clipped,
-        skin=round(seen.skin.confidence, 2), complexion=measures, cast=cast, line_art=seen.line_art,
+        doubt=areas.doubt(seen.skin), complexion=measures, cast=cast, line_art=seen.line_art,
         lights=[LightOut(direction=round(v.direction, 1), confidence=round(v.confidence, 2), tint=v.tint) for v in seen.lights],
     )  # fmt: skip
 

@@ -72,7 +72,10 @@ class FrameOut(Schema):
 
 
 class SheetOut(Schema):
-    """The sheet, the picture on it and the lines of its grid, in millimetres from the sheet's top left corner."""
+    """The sheet, the picture on it and the lines of its grid, in millimetres from the sheet's top left corner.
+
+    `eyes` is where the eye line probably runs, a share of the picture's height.
+    """
 
     width: float
     height: float
@@ -83,6 +86,7 @@ class SheetOut(Schema):
     uprights: list[float]
     levels: list[float]
     mm_per_pixel: float
+    eyes: float
 
 
 class RangeOut(Schema):

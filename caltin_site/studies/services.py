@@ -15,8 +15,8 @@ from caltin_core.errors import BadRequest
 from caltin_core.media.predict import Workbench
 from caltin_core.plan.presses import checked_order
 from caltin_core.recipes.reach import reach_of_kit
-from caltin_core.reference.roles import BASE, ROLES
-from caltin_core.reference.sheet import grid_lines
+from caltin_core.reference.roles import BASE, EYE_ROLES, ROLES
+from caltin_core.reference.sheet import eye_line, grid_lines
 from caltin_core.skin.undertone import undertone
 from caltin_site.kits import services as kits
 from caltin_site.ownership import mine
@@ -185,9 +185,11 @@ def sheet_out(study: Study, state: State) -> SheetOut:
     at = state.sheet.placement(aspect, margin_of(study.picture))
     across, down = grid_lines(at, aspect, state.sheet.grid) if state.sheet.grid else ([], [])
     wide = state.frame.width if state.frame else study.picture.width if study.picture else 1000
+    tall = study.picture.height if study.picture else 1000
+    eyes = [p.y / tall for p in state.places if p.role in EYE_ROLES and p.y is not None]
     return SheetOut(
         width=at.width, height=at.height, left=at.left, top=at.top, across=at.across, down=at.down(aspect),
-        uprights=across, levels=down, mm_per_pixel=at.across / wide,
+        uprights=across, levels=down, mm_per_pixel=at.across / wide, eyes=eye_line(eyes),
     )  # fmt: skip
 
 

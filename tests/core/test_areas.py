@@ -61,8 +61,9 @@ def test_a_flush_becomes_a_zone_of_its_own():
 
 def test_a_picture_without_skin_is_parted_by_value_and_asks_for_one_touch():
     grey = np.repeat(np.linspace(0, 1, 300)[None, :, None], 200, axis=0).repeat(3, axis=2)
-    found = areas.propose(lab_of(bytes_of(grey**2.2)))
-    assert "Touch the skin once" in found.says
+    lab = lab_of(bytes_of(grey**2.2))
+    found = areas.propose(lab)
+    assert "No skin was found" in areas.doubt(areas.skin_of(lab))
     assert all(a.flagged for a in found.areas)
     assert (found.labels > 0).all()
 

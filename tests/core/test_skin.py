@@ -8,10 +8,11 @@ from scipy.stats import spearmanr
 
 from caltin_core.colour.spaces import lab_from_srgb
 from caltin_core.reference import areas
-from caltin_core.skin.chromophores import BARE, BLOOD, MELANIN, amounts, independent_vectors, pigments
+from caltin_core.skin.chromophores import BARE, BLOOD, MELANIN, amounts, pigments
 from caltin_core.skin.complexion import ita_class, measure, shadow_temperature
 from caltin_core.skin.light import lights
 from tests.core.pictures import KEYS, MELANINS, bytes_of, lab_of, portrait, sphere
+from tests.sources.ica import independent_vectors
 
 DEPTHS = (0.15, 0.6, 1.2, 2.0)
 

@@ -232,6 +232,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/usual": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Usual
+     * @description Usual lights and sheets.
+     */
+    get: operations["caltin_site_studies_api_usual"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/studies": {
     parameters: {
       query?: never;
@@ -1004,6 +1024,39 @@ export interface components {
       group: string;
       /** Black Usual */
       black_usual: boolean;
+      line_tone: components["schemas"]["Lab"];
+    };
+    /**
+     * UsualLight
+     * @description A light one usually meets.
+     */
+    UsualLight: {
+      /** Kelvin */
+      kelvin: number;
+      /** Name */
+      name: string;
+    };
+    /**
+     * UsualOut
+     * @description What an artist mostly chooses from; anything between may be typed.
+     */
+    UsualOut: {
+      /** Lights */
+      lights: components["schemas"]["UsualLight"][];
+      /** Sheets */
+      sheets: components["schemas"]["UsualSheet"][];
+    };
+    /**
+     * UsualSheet
+     * @description A sheet sold for drawing, in millimetres.
+     */
+    UsualSheet: {
+      /** Name */
+      name: string;
+      /** Width */
+      width: number;
+      /** Height */
+      height: number;
     };
     /**
      * StudyCard
@@ -1310,6 +1363,8 @@ export interface components {
     /**
      * SheetOut
      * @description The sheet, the picture on it and the lines of its grid, in millimetres from the sheet's top left corner.
+     *
+     *     `eyes` is where the eye line probably runs, a share of the picture's height.
      */
     SheetOut: {
       /** Width */
@@ -1330,6 +1385,8 @@ export interface components {
       levels: number[];
       /** Mm Per Pixel */
       mm_per_pixel: number;
+      /** Eyes */
+      eyes: number;
     };
     /**
      * SheetState
@@ -2091,7 +2148,7 @@ export interface components {
       /** Chroma */
       chroma: number;
       /** Strength */
-      strength: number;
+      strength: string;
       /** Melanin */
       melanin: number;
       /** Blood */
@@ -2141,7 +2198,7 @@ export interface components {
     };
     /**
      * OverviewOut
-     * @description What is read of the whole; `skin` says how sure it is that there is any.
+     * @description What is read of the whole; `doubt` is what to ask of the skin that was found, empty where it is sure.
      */
     OverviewOut: {
       /** Histogram */
@@ -2150,8 +2207,8 @@ export interface components {
       lightest: components["schemas"]["EndOut"];
       /** Clipped */
       clipped: string[];
-      /** Skin */
-      skin: number;
+      /** Doubt */
+      doubt: string;
       complexion: components["schemas"]["ComplexionOut"] | null;
       /** Lights */
       lights: components["schemas"]["LightOut"][];
@@ -2785,6 +2842,26 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["RoleOut"][];
+        };
+      };
+    };
+  };
+  caltin_site_studies_api_usual: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["UsualOut"];
         };
       };
     };

@@ -18,6 +18,10 @@ export const useStudies = () => useQuery(studiesQuery);
 export const useRoles = () =>
   useQuery({ queryKey: ["roles"], queryFn: () => got(client.GET("/api/roles")), staleTime: Infinity });
 
+/** Usual lights and sheets, to choose from. */
+export const useUsual = () =>
+  useQuery({ queryKey: ["usual"], queryFn: () => got(client.GET("/api/usual")), staleTime: Infinity });
+
 export const useMatches = (id: string) =>
   useQuery({
     queryKey: ["matches", id],

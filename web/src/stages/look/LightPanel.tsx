@@ -2,6 +2,7 @@ import { useRef, useState } from "react";
 import type { DevelopState, Lab, OverviewOut } from "../../api/client";
 import { fromWhere } from "../../parts/LightArrow";
 import { ToneField } from "../../parts/ToneField";
+import { useUsual } from "../../study/queries";
 import { useStudy } from "../../study/useStudy";
 
 export type Picking = "neutral" | "skin" | null;
@@ -14,14 +15,6 @@ interface Props {
   onBefore: (on: boolean) => void;
 }
 
-const KELVINS = [
-  [2700, "lamp"],
-  [3600, "low sun"],
-  [5500, "noon sun"],
-  [6500, "overcast"],
-  [8000, "open shade"],
-] as const;
-
 const KINDS: Record<DevelopState["kind"] & string, string> = {
   none: "as it came",
   neutral: "by a neutral place",
@@ -33,6 +26,7 @@ const KINDS: Record<DevelopState["kind"] & string, string> = {
 /** Where the light comes from; and how the picture is balanced and exposed before it is read. */
 export function LightPanel({ overview, picking, onPicking, before, onBefore }: Props) {
   const { study, change } = useStudy();
+  const usual = useUsual().data;
   const d = study.state.develop!;
   const [known, setKnown] = useState<Lab | null>(null);
   const set = (some: Partial<DevelopState>) =>
@@ -113,9 +107,9 @@ export function LightPanel({ overview, picking, onPicking, before, onBefore }: P
           }
         >
           <option value="">as the camera took it</option>
-          {KELVINS.map(([k, name]) => (
-            <option key={k} value={k}>
-              {k} K, {name}
+          {usual?.lights.map((l) => (
+            <option key={l.kelvin} value={l.kelvin}>
+              {l.kelvin} K, {l.name}
             </option>
           ))}
         </select>

@@ -7,7 +7,7 @@ import { useRoles } from "../../study/queries";
 import { useAreas, useOverview } from "../../study/reading";
 import { Stage } from "../../study/StudyFrame";
 import { useStudy } from "../../study/useStudy";
-import { cropOf, lineTone, thinned } from "./drawn";
+import { cropOf, thinned } from "./drawn";
 import { LightPanel, type Picking } from "./LightPanel";
 import { nextRole } from "./nextRole";
 import { Over } from "./Over";
@@ -51,6 +51,7 @@ export function Look() {
   const { study, change, saving } = useStudy();
   const { guessFirst } = useSettings();
   const roles = useRoles().data ?? [];
+  const lineTone = (slug: string) => roles.find((r) => r.slug === slug)?.line_tone ?? null;
   const { view, setView, steps, setSteps, value, setValue, flip, setFlip, before, setBefore, ...seen } =
     useViewing(study);
   const { sight, geometry, developed, href } = seen;
@@ -298,6 +299,7 @@ export function Look() {
         roles={roles}
         areas={areas}
         areasOld={areasOld}
+        doubt={overview?.doubt ?? ""}
         tool={zoneTool}
         onTool={setZoneTool}
         onSelect={setSelected}

@@ -1,7 +1,7 @@
 import { useRef, useState } from "react";
 import { Problem, sendFile, type PictureOut, type SheetState, type SpanOut } from "../../api/client";
 import { Fault } from "../../parts/Says";
-import { useJob } from "../../study/queries";
+import { useJob, useUsual } from "../../study/queries";
 import { useStudy } from "../../study/useStudy";
 import type { Flip } from "./geometry";
 import { Slider } from "./LightPanel";
@@ -20,15 +20,6 @@ interface Props {
   lineArt: boolean;
 }
 
-const SIZES: [string, number, number][] = [
-  ["A5", 148, 210],
-  ["A4", 210, 297],
-  ["A3", 297, 420],
-  ["A2", 420, 594],
-  ["letter", 215.9, 279.4],
-  ["30 × 40 cm", 300, 400],
-  ["40 × 50 cm", 400, 500],
-];
 const KINDS = [
   ["grid", "the grid alone"],
   ["outline", "outlines"],
@@ -65,8 +56,11 @@ export function PaperPanel(props: Props) {
         angle: turn,
       },
     });
-  const named = SIZES.find(
-    ([, w, h]) => (w === sheet.width && h === sheet.height) || (h === sheet.width && w === sheet.height),
+  const sizes = useUsual().data?.sheets ?? [];
+  const named = sizes.find(
+    (s) =>
+      (s.width === sheet.width && s.height === sheet.height) ||
+      (s.height === sheet.width && s.width === sheet.height),
   );
   return (
     <section aria-label="Paper and drawing">
@@ -77,15 +71,15 @@ export function PaperPanel(props: Props) {
           <label className="field">
             Its size
             <select
-              value={named?.[0] ?? ""}
+              value={named?.name ?? ""}
               onChange={(event) => {
-                const [, width, height] = SIZES.find(([name]) => name === event.target.value)!;
+                const { width, height } = sizes.find((s) => s.name === event.target.value)!;
                 set({ width, height, left: null, top: null, across: null });
               }}
             >
               {!named && <option value="">{`${sheet.width} × ${sheet.height} mm`}</option>}
-              {SIZES.map(([name]) => (
-                <option key={name}>{name}</option>
+              {sizes.map((s) => (
+                <option key={s.name}>{s.name}</option>
               ))}
             </select>
           </label>
@@ -182,9 +176,7 @@ export function PaperPanel(props: Props) {
         <input
           type="checkbox"
           checked={sheet.eye_line !== null && sheet.eye_line !== undefined}
-          onChange={(event) =>
-            set({ eye_line: event.target.checked ? eyeLine(study.places, study.picture!.height) : null })
-          }
+          onChange={(event) => set({ eye_line: event.target.checked ? study.sheet.eyes : null })}
         />
         Eye line
       </label>
@@ -295,12 +287,6 @@ export function PaperPanel(props: Props) {
       <Print lineArt={lineArt} />
     </section>
   );
-}
-
-/** Where the eyes probably are: the middle of the eye zones, or a little above the middle of the picture. */
-function eyeLine(places: { role: string; y: number | null }[], height: number): number {
-  const eyes = places.filter((p) => ["eye_white", "iris", "pupil"].includes(p.role) && p.y !== null);
-  return eyes.length ? eyes.reduce((sum, p) => sum + p.y!, 0) / eyes.length / height : 0.4;
 }
 
 function Miniature() {

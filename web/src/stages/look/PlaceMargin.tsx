@@ -4,6 +4,7 @@ import type { PlaceOut, RoleOut } from "../../api/client";
 import { Chip } from "../../parts/Swatch";
 import { useStudy } from "../../study/useStudy";
 import { NameField } from "./NameField";
+import { PlaceTone } from "./PlaceTone";
 import { RolePicker } from "./RolePicker";
 
 interface Props {
@@ -60,37 +61,14 @@ function OnePlace({
   onRemove,
   onResize,
 }: Omit<Props, "onSelect" | "place"> & { place: PlaceOut }) {
-  const { study, change } = useStudy();
+  const { change } = useStudy();
   const [more, setMore] = useState(false);
-  const moved = Math.abs(place.target.value - place.tone.value) > 0.05;
   return (
     <section aria-label={`Place ${place.number}`}>
       <h2>
         {place.number} · {place.called}
       </h2>
-      <div className="tone">
-        <div className="panel">
-          <span className="tone-swatch" style={{ background: place.tone.hex }} />
-          {moved && <span className="tone-swatch" style={{ background: place.target.hex }} />}
-        </div>
-        <div>
-          <p className="tone-words">{place.words}</p>
-          <p className="measure">
-            value {place.tone.value.toFixed(1)} · {place.undertone} · {place.evenness}
-          </p>
-        </div>
-      </div>
-      {place.against_base && (
-        <p>
-          Than the base: <b>{place.against_base}</b>.
-        </p>
-      )}
-      {moved && (
-        <p>
-          Right half: as this kit and paper can show it, value {place.target.value.toFixed(1)}
-          {study.range.on ? "." : ""}
-        </p>
-      )}
+      <PlaceTone place={place} />
       <NameField place={place} />
       <div className="tools">
         {place.radius !== null && (

@@ -47,8 +47,7 @@ export function SkinPanel({ overview }: { overview: OverviewOut | undefined }) {
         <div>
           <dt>Strength</dt>
           <dd>
-            C* {c.chroma.toFixed(0)}, {c.strength < 0.25 ? "quiet" : c.strength < 0.5 ? "middling" : "strong"}{" "}
-            for its depth
+            C* {c.chroma.toFixed(0)}, {c.strength} for its depth
           </dd>
         </div>
         <div>
@@ -74,12 +73,12 @@ export function SkinPanel({ overview }: { overview: OverviewOut | undefined }) {
           </dd>
         </div>
       </dl>
-      {overview.skin < 0.45 && (
+      {overview.doubt && (
         <p className="fault">
           <span className="fault-mark" aria-hidden="true">
             ?
           </span>
-          Not sure this is all of the skin. Touch it once under Zones.
+          {overview.doubt}
         </p>
       )}
       <p className="measure">

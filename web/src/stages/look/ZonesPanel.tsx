@@ -3,6 +3,7 @@ import type { AreasOut, Lab, PlaceOut, RoleOut } from "../../api/client";
 import { Chip } from "../../parts/Swatch";
 import { ToneField } from "../../parts/ToneField";
 import { useStudy } from "../../study/useStudy";
+import { PlaceTone } from "./PlaceTone";
 import { NameField } from "./NameField";
 import { RolePicker } from "./RolePicker";
 
@@ -13,6 +14,7 @@ interface Props {
   roles: RoleOut[];
   areas: AreasOut | undefined;
   areasOld: boolean;
+  doubt: string;
   tool: ZoneTool;
   onTool: (tool: ZoneTool) => void;
   onSelect: (id: string | null) => void;
@@ -27,7 +29,8 @@ const newId = () => crypto.randomUUID().slice(0, 13);
 
 /** Zones: proposed at one touch, looked at one by one, merged, parted, redrawn. */
 export function ZonesPanel(props: Props) {
-  const { place, roles, areas, areasOld, tool, onTool, onSelect, newRole, onNewRole, lineArt, busy } = props;
+  const { place, roles, areas, areasOld, doubt, tool, onTool, onSelect, newRole, onNewRole, lineArt, busy } =
+    props;
   const { study, change } = useStudy();
   const zones = study.places.filter((p) => p.area !== null);
   const flagged = zones.filter((p) => p.flagged);
@@ -71,7 +74,7 @@ export function ZonesPanel(props: Props) {
             ? flagged.length
               ? `${flagged.length} want a look; they are marked ?.`
               : "Touch one, on the picture or here."
-            : "Caltin finds the skin and parts it by value and hue, along its form."}
+            : doubt || "Caltin finds the skin and parts it by value and hue, along its form."}
         </p>
       )}
       <ul className="place-list">
@@ -170,7 +173,6 @@ function OneZone(props: {
   const { change } = useStudy();
   const [tone, setTone] = useState<Lab | null>(null);
   const mine = areas?.areas.find((a) => a.place === place.id);
-  const moved = Math.abs(place.target.value - place.tone.value) > 0.05;
   const edges = areas?.edges.filter((e) => e.one === place.id || e.other === place.id) ?? [];
   const toggle = (wanted: ZoneTool) => onTool(tool === wanted ? "choose" : wanted);
   return (
@@ -190,25 +192,10 @@ function OneZone(props: {
           </button>
         </p>
       )}
-      <div className="tone">
-        <div className="panel">
-          <span className="tone-swatch" style={{ background: place.tone.hex }} />
-          {moved && <span className="tone-swatch" style={{ background: place.target.hex }} />}
-        </div>
-        <div>
-          <p className="tone-words">{place.words}</p>
-          <p className="measure" aria-busy={areasOld}>
-            value {place.tone.value.toFixed(1)} · {place.undertone} · {place.evenness}
-            {mine && ` · ${percent(mine.share)} of the work`}
-            {mine && mine.parts > 1 && ` in ${mine.parts} pieces`}
-          </p>
-        </div>
-      </div>
-      {moved && (
-        <p className="measure">
-          Right half: the target, as this kit and paper can show it, value {place.target.value.toFixed(1)}.
-        </p>
-      )}
+      <PlaceTone place={place} busy={areasOld}>
+        {mine && ` · ${percent(mine.share)} of the work`}
+        {mine && mine.parts > 1 && ` in ${mine.parts} pieces`}
+      </PlaceTone>
       {lineArt && (
         <>
           <ToneField start={place.tone.lab} onTone={setTone} label="The tone it shall have" />
@@ -223,11 +210,6 @@ function OneZone(props: {
             </button>
           </div>
         </>
-      )}
-      {place.against_base && (
-        <p>
-          Than the base: <b>{place.against_base}</b>.
-        </p>
       )}
       {edges.length > 0 && (
         <ul className="edges">

@@ -1,4 +1,4 @@
-import type { Lab, Schemas } from "../../api/client";
+import type { Schemas } from "../../api/client";
 import type { Spot } from "./PictureBoard";
 
 const MOST_POINTS = 1500;
@@ -17,13 +17,4 @@ export function cropOf(from: Spot, to: Spot, angle: number): Schemas["FrameState
   const height = Math.abs(dx * Math.sin(turn) + dy * Math.cos(turn));
   if (width < LEAST_CROP || height < LEAST_CROP) return null;
   return { x: (from.x + to.x) / 2, y: (from.y + to.y) / 2, width, height, angle };
-}
-
-/** A line drawing has no tones: each role begins with one in the middle of its range, for the artist to change. */
-export function lineTone(role: string): Lab {
-  const lightness: Record<string, number> = {
-    highlight: 88, light: 78, base: 68, flush: 62, half_tone: 56, reflected_light: 54, shadow: 42, deepest_accent: 26,
-    lower_lip: 56, upper_lip: 48, eye_white: 80, teeth: 82, hair_in_light: 40, hair_in_shade: 24, brow: 28, pupil: 18, iris: 40,
-  }; // prettier-ignore
-  return { l: lightness[role] ?? 60, a: 16, b: 20 };
 }
