@@ -9,7 +9,7 @@ from typing import Any
 
 from pydantic import BaseModel, ValidationError
 
-from caltin_core.contract import analysing, matching, predicting, reading
+from caltin_core.contract import analysing, calibrating, matching, predicting, reading
 from caltin_core.contract.faults import fault_of
 from caltin_core.errors import BadRequest, CaltinError
 
@@ -27,6 +27,7 @@ class Command:
 
 COMMANDS = {
     "predict": Command(predicting.PredictRequest, predicting.PredictAnswer, predicting.run),
+    "calibrate": Command(calibrating.CalibrateRequest, calibrating.CalibrateAnswer, calibrating.run),
     "match": Command(matching.MatchRequest, matching.MatchAnswer, matching.run),
     "read": Command(reading.ReadRequest, reading.ReadAnswer, reading.run),
     "analyse": Command(analysing.AnalyseRequest, analysing.AnalyseAnswer, analysing.run),

@@ -5,7 +5,6 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-import numpy as np
 from django.contrib.auth import get_user_model
 from django.db import transaction
 
@@ -15,7 +14,7 @@ from caltin_site.jobs.services import begin as begin_job
 from caltin_site.journal import services as journal
 from caltin_site.kits import services as kits
 from caltin_site.kits.models import Hand, Kit, Paper
-from caltin_site.kits.schemas import KitColour, PaperData
+from caltin_site.kits.schemas import KitColour, KitData, Measured, PaperData
 from caltin_site.plans import services as plans
 from caltin_site.references import services as references
 from caltin_site.shapes import Lab
@@ -24,10 +23,10 @@ from caltin_site.studies.changes import AddPlace, EditPlace, Note, ProposeAreas,
 from caltin_site.studies.models import Study
 from caltin_site.studies.schemas import NewStudy
 from caltin_site.studies.state import SheetState
-from demo.kits import WAX_24
+from demo.measured import VELLUM, evening
 
 PICTURES = Path(__file__).parent / "pictures"
-KIT, PAPER, SMOOTH = "Night ferry wax box, 24", "Chart-room vellum", "Manifest card"
+KIT, PAPER, SMOOTH, HAND = "Night ferry wax box, 24", "Chart-room vellum", "Manifest card", "My hand, measured"
 
 # (role, own name, x, y, radius) in pixels of the pictures.
 PILOT_PLACES = (
@@ -54,8 +53,7 @@ def load() -> Any:
     if not artist.has_usable_password():
         artist.set_unusable_password()
     kits.begin_hands(artist)
-    _once(artist, "kit", lambda: kits.begin_kit(artist, KIT, _colours()))
-    _once(artist, "paper", lambda: kits.begin_paper(artist, PAPER, PaperData(tone=Lab(l=95.0, a=0.0, b=3.0), tooth="vellum")))
+    _once(artist, "kit", lambda: _measured(artist))
     _once(artist, "paper-smooth", lambda: kits.begin_paper(artist, SMOOTH, PaperData(tone=Lab(l=96.0, a=0.0, b=0.5), tooth="card")))
     _once(artist, "pilot", lambda: _pilot(artist))
     _once(artist, "purser", lambda: _purser(artist))
@@ -72,14 +70,26 @@ def _once(artist: Any, key: str, make: Callable[[], Any]) -> None:
         Loaded.objects.create(owner=artist, key=key)
 
 
-def _colours() -> list[KitColour]:
-    return [KitColour(id=id, name=name, medium="wax_pencil", tone=Lab.of(np.array(lab)), source="demo") for id, name, lab in WAX_24]
+def _measured(artist: Any) -> None:
+    """The box, the vellum and the hand, all measured by patches in one evening."""
+    this = evening()
+    bench = this.found.bench
+    lightness, a, b = VELLUM
+    paper = PaperData(tone=Lab(l=lightness, a=a, b=b), tooth="vellum", fitted=bench.ground.fitted())
+    colours = [
+        KitColour(id=s.id, name=s.name, medium="wax_pencil", tone=Lab.of(s.lab), source="demo") for s in bench.swatches
+    ]  # fmt: skip
+    measured = {s.id: Measured(spectrum=this.spectra[s.id], fitted=s.fit.fitted()) for s in bench.swatches}
+    kits.begin_kit(artist, KIT, colours, KitData(colours=colours, measured=measured, on=paper))
+    kits.begin_paper(artist, PAPER, paper)
+    kits.begin_hand(artist, HAND, bench.hand)
 
 
 def _begin(artist: Any, title: str, picture: str) -> Study:
     content = (PICTURES / f"{picture}.jpg").read_bytes()
     kit, paper = Kit.objects.of(artist).get(name=KIT), Paper.objects.of(artist).get(name=PAPER)
-    hand = Hand.objects.of(artist).order_by("made")[0]
+    hands = Hand.objects.of(artist)
+    hand = hands.filter(name=HAND).first() or hands.order_by("made")[0]
     taken = references.take_in(artist, f"{picture}.jpg", content)
     return studies.begin(artist, NewStudy(title=title, picture=taken.pk, kit=kit.pk, paper=paper.pk, hand=hand.pk))
 

@@ -8,9 +8,11 @@ from caltin_core.colour.spaces import hex_from_lab
 from caltin_core.contract.predicting import After, after_each
 from caltin_core.contract.shapes import (
     AnyLayer,
+    CoatShape,
     Coloured,
     ColourShape,
     HandShape,
+    Illuminant,
     Kit,
     LabOut,
     LayShape,
@@ -19,6 +21,9 @@ from caltin_core.contract.shapes import (
     Surface,
     rounded,
 )  # fmt: skip
+from caltin_core.media.cautions import cautions
+from caltin_core.media.kinds import MEDIA
+from caltin_core.media.lights import Drift, drift
 from caltin_core.media.predict import Start, Workbench, predict
 from caltin_core.recipes.match import Match, Target, matches
 from caltin_core.recipes.rules import BlackPolicy, Goal, Rules
@@ -73,13 +78,30 @@ class MatchRequest(Shape):
     hand: HandShape | None = None
     targets: list[TargetShape]
     rules: RulesShape = RulesShape()
+    lights: list[Illuminant] = []
+
+
+class LightShape(Shape):
+    """The recipe in another light: how far from the target there, or from itself where the target has no spectrum.
+
+    Without `lab` it is not known: a spectrum was made up.
+    """
+
+    illuminant: Illuminant
+    lab: LabOut | None = None
+    target: LabOut | None = None
+    de00: float | None = None
+    words: str
 
 
 class RecipeShape(Shape):
-    """One recipe: `dl`, `dc`, `dh` are CIELAB ΔL*, ΔC*ab and signed ΔH*ab, recipe minus target."""
+    """One recipe: `dl`, `dc`, `dh` are CIELAB ΔL*, ΔC*ab and signed ΔH*ab, recipe minus target.
+
+    `equal`: no further from the target than the best, as far as the hand can tell. `lights`: as they were asked for.
+    """
 
     kind: Literal["closest", "fewest", "softest"]
-    layers: list[LayShape]
+    layers: list[LayShape | CoatShape]
     lab: LabOut
     hex: str
     de00: float
@@ -90,6 +112,9 @@ class RecipeShape(Shape):
     uncertainty_de00: float
     after: list[After]
     tooth_used: float
+    equal: bool
+    lights: list[LightShape] | None = None
+    cautions: list[str] | None = None
 
 
 class InReach(Shape):
@@ -126,20 +151,36 @@ def _target(kit: Kit, bench: Workbench, shape: TargetShape, where: str) -> Targe
     start = None
     if isinstance(shape.start, StartLayers):
         drawn = predict(bench, [kit.layers(list(shape.start.layers), f"{where}.start.layers")])[0]
-        start = Start(drawn.reflectance, drawn.tooth_used)
+        start = Start(drawn.reflectance, drawn.tooth_used, drawn.uptake)
     elif shape.start is not None:
-        start = Start(shape.start.as_reflectance(f"{where}.start"), shape.start.tooth_used)
-    return Target(shape.role, shape.as_lab(where), shape.black, start)
+        dye = MEDIA[shape.start.medium].kind == "dye"
+        used = shape.start.tooth_used
+        held = used * MEDIA[shape.start.medium].uptake if dye else 0.0
+        start = Start(shape.start.as_reflectance(f"{where}.start"), 0.0 if dye else used, held)
+    spectrum = shape.as_reflectance(where) if shape.reflectance is not None else None
+    return Target(shape.role, shape.as_lab(where), shape.black, start, spectrum)
 
 
-def told(kit: Kit, found: Match) -> MatchShape:
+def _light(seen: Drift) -> LightShape:
+    return LightShape(
+        illuminant=seen.illuminant,
+        lab=rounded(seen.lab) if seen.lab is not None else None,
+        target=rounded(seen.target) if seen.target is not None else None,
+        de00=round(seen.de00, 4) if seen.de00 is not None else None,
+        words=seen.words,
+    )
+
+
+def told(kit: Kit, bench: Workbench, found: Match, target: Target, lights: list[str]) -> MatchShape:
     """One match as the contract writes it."""
     recipes = [
         RecipeShape(
             kind=r.kind, layers=kit.said(r.layers), lab=rounded(r.prediction.lab), hex=hex_from_lab(r.prediction.lab)[0],
             de00=round(r.difference.de00, 4), dl=round(r.difference.dl, 4), dc=round(r.difference.dc, 4),
             dh=round(r.difference.dh, 4), words=r.words, uncertainty_de00=round(r.prediction.uncertainty, 4),
-            after=after_each(r.prediction), tooth_used=round(r.prediction.tooth_used, 5),
+            after=after_each(r.prediction), tooth_used=round(r.prediction.tooth_used, 5), equal=r.equal,
+            lights=[_light(drift(bench, r.layers, r.prediction, light, target.reflectance)) for light in lights] or None,
+            cautions=cautions(bench, r.layers) or None,
         )
         for r in found.recipes
     ]  # fmt: skip
@@ -161,4 +202,5 @@ def run(request: MatchRequest) -> MatchAnswer:
         for name in ("avoid", "prefer")
     }
     rules = Rules(asked.max_layers, asked.max_colours, asked.black, named["avoid"], named["prefer"], asked.goal, asked.school)
-    return MatchAnswer(matches=[told(kit, found) for found in matches(bench, targets, rules)])
+    found = zip(matches(bench, targets, rules), targets, strict=True)
+    return MatchAnswer(matches=[told(kit, bench, match, target, list(request.lights)) for match, target in found])

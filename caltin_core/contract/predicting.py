@@ -1,12 +1,13 @@
 """The command `predict`."""
 
-from typing import Annotated, Literal
+from typing import Annotated
 
 from pydantic import Field
 
 from caltin_core.colour.spaces import hex_from_lab
-from caltin_core.contract.shapes import AnyLayer, ColourShape, HandShape, Id, Kit, LabOut, Shape, Surface, rounded
+from caltin_core.contract.shapes import AnyLayer, ColourShape, HandShape, Id, Illuminant, Kit, LabOut, Shape, Surface, rounded
 from caltin_core.errors import BadRequest
+from caltin_core.media.cautions import cautions
 from caltin_core.media.predict import Prediction, Workbench, predict
 
 
@@ -23,7 +24,7 @@ class PredictRequest(Shape):
     surface: Surface
     colours: list[ColourShape]
     hand: HandShape | None = None
-    illuminant: Literal["A", "D50", "D65", "FL2", "LED-B3"] = "D50"
+    illuminant: Illuminant = "D50"
     stacks: list[Stack]
 
 
@@ -43,7 +44,7 @@ class Grain(Shape):
 
 
 class Result(Shape):
-    """One stack's prediction."""
+    """One stack's prediction; `cautions` where the layers want a warning."""
 
     id: str
     lab: LabOut
@@ -53,6 +54,7 @@ class Result(Shape):
     tooth_used: Annotated[float, Field(ge=0, le=1)]
     after: list[After]
     grain: list[Grain]
+    cautions: list[str] | None = None
 
 
 class PredictAnswer(Shape):
@@ -85,7 +87,7 @@ def run(request: PredictRequest) -> PredictAnswer:
         stacks.append(kit.layers(list(stack.layers), f"stacks[{index}].layers"))
     bench = Workbench(kit.swatches, kit.ground, kit.hand)
     results = []
-    for stack, p in zip(request.stacks, predict(bench, stacks, request.illuminant), strict=True):
+    for stack, layers, p in zip(request.stacks, stacks, predict(bench, stacks, request.illuminant), strict=True):
         shown, inside = hex_from_lab(p.lab)
         results.append(
             Result(
@@ -97,6 +99,7 @@ def run(request: PredictRequest) -> PredictAnswer:
                 tooth_used=round(p.tooth_used, 5),
                 after=after_each(p),
                 grain=grain_of(p),
+                cautions=cautions(bench, layers) or None,
             )
         )
     return PredictAnswer(results=results)

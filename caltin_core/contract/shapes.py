@@ -1,5 +1,6 @@
 """Shapes shared by the commands: colours, surfaces, layers; and their way into the core's own values."""
 
+from dataclasses import replace
 from typing import Annotated, Any, Literal
 
 import numpy as np
@@ -7,21 +8,28 @@ from pydantic import BaseModel, ConfigDict, Discriminator, Field, Tag, model_val
 from pydantic_core import PydanticCustomError
 
 from caltin_core.colour.spaces import HEX, lab_from_hex
-from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_lab, reflectance_from_samples
+from caltin_core.colour.spectra import DARKEST, LIGHTEST, lab_from_reflectance, reflectance_from_lab, reflectance_from_samples
 from caltin_core.colour.tables import Floats
 from caltin_core.errors import BadRequest, CaltinError
-from caltin_core.media.colourants import Ground, Handling, Swatch
+from caltin_core.media.colourants import Ground, Handling, Swatch, sheet_from_fitted, solids_from_lab
+from caltin_core.media.film import surface_taken_off
+from caltin_core.media.fits import colour_from_fitted
 from caltin_core.media.hand import Hand, hand_from_fitted
-from caltin_core.media.layers import MAX_EXPANDED, MAX_PASSES, Blend, Lay, Layer, Lift, Stroke
+from caltin_core.media.kinds import MEDIA
+from caltin_core.media.layers import COAT, MAX_EXPANDED, MAX_PASSES, Blend, Lay, Layer, Lift, Stroke
 
 Finite = Annotated[float, Field(allow_inf_nan=False)]
 LabTuple = tuple[
     Annotated[Finite, Field(ge=0, le=100)], Annotated[Finite, Field(ge=-200, le=200)], Annotated[Finite, Field(ge=-200, le=200)]
 ]
 LabOut = tuple[Finite, Finite, Finite]
-Medium = Literal["wax_pencil", "oil_pencil"]
+Medium = Literal[
+    "wax_pencil", "oil_pencil", "graphite", "charcoal", "ink_line", "alcohol_marker", "hard_pastel", "soft_pastel",
+    "pastel_pencil", "oil_pastel", "white_pen",
+]  # fmt: skip
 ToothName = Literal["smooth", "vellum", "textured", "sanded", "card"]
 Pressure = Literal["light", "medium", "firm", "burnish"]
+Illuminant = Literal["A", "D50", "D65", "FL2", "LED-B3"]
 Id = Annotated[str, Field(min_length=1)]
 _ONE_OF = ("lab", "hex", "reflectance")
 
@@ -33,11 +41,15 @@ class Shape(BaseModel):
 
 
 class Samples(Shape):
-    """A measured reflectance, samples `step` nm apart from `start` nm, covering 400-700 nm."""
+    """A measured reflectance, samples `step` nm apart from `start` nm, covering 400-700 nm.
+
+    `surface` says that it was measured with the surface's own reflection, which is then taken off.
+    """
 
     start: Finite
     step: Annotated[Finite, Field(ge=1, le=20)]
     values: Annotated[list[Annotated[Finite, Field(ge=0, le=1)]], Field(min_length=2, max_length=1000)]
+    surface: Annotated[bool, Field(strict=True)] = False
 
 
 def _one_colour(schema: dict[str, Any]) -> None:
@@ -80,20 +92,28 @@ class Coloured(Shape):
             return reflectance_from_lab(self.as_lab(where))
         try:
             samples = self.reflectance
-            return reflectance_from_samples(samples.start, samples.step, np.array(samples.values))
+            bands = reflectance_from_samples(samples.start, samples.step, np.array(samples.values))
+            return np.clip(surface_taken_off(bands), DARKEST, LIGHTEST) if samples.surface else bands
         except CaltinError as fault:
             raise fault.inside(f"{where}.reflectance") from None
 
 
 class Surface(Coloured):
-    """A sheet."""
+    """A sheet; `fitted` is what `calibrate` found of it."""
 
     name: str
     tooth: ToothName
+    fitted: dict[str, Any] | None = None
 
     def ground(self, where: str) -> Ground:
         """The sheet as the core knows it."""
-        return Ground(self.as_reflectance(where), self.tooth)
+        ground = Ground(self.as_reflectance(where), self.tooth)
+        if self.fitted is None:
+            return ground
+        try:
+            return sheet_from_fitted(ground, self.fitted)
+        except CaltinError as fault:
+            raise fault.inside(where) from None
 
 
 class HandlingShape(Shape):
@@ -107,12 +127,13 @@ class HandlingShape(Shape):
 
 
 class ColourShape(Coloured):
-    """One colour of the kit: its solid swatch, three burnished passes."""
+    """One colour of the kit: its solid swatch, three burnished passes or one dry coat; `fitted` is what `calibrate` found."""
 
     id: Id
     medium: Medium
     on: Surface | None = None
     handling: HandlingShape = HandlingShape()
+    fitted: dict[str, Any] | None = None
 
 
 class HandShape(Shape):
@@ -129,6 +150,14 @@ class LayShape(Shape):
     passes: Annotated[int, Field(ge=1, le=MAX_PASSES, strict=True)]
     point: Literal["sharp", "side"] = "sharp"
     turned: Annotated[bool, Field(strict=True)] = False
+
+
+class CoatShape(Shape):
+    """A marker, a line or the white pen with its coats; `wet` holds for every one of them."""
+
+    colour: Id
+    passes: Annotated[int, Field(ge=1, le=MAX_PASSES, strict=True)]
+    wet: Annotated[bool, Field(strict=True)] = False
 
 
 class BlendShape(Shape):
@@ -161,10 +190,17 @@ class NestedRepeat(Shape):
 
 def _kind(value: Any) -> str:
     keys = value if isinstance(value, dict) else type(value).model_fields if isinstance(value, BaseModel) else ()
-    return next((f"~{key}" for key in ("repeat", "blend", "lift") if key in keys), "~colour")
+    found = next((f"~{key}" for key in ("repeat", "blend", "lift") if key in keys), "")
+    # Without any pressure, point or turn it can only be coats; which of both a colour needs is for the kit to say.
+    return found or ("~laid" if not {"pressure", "point", "turned"} & set(keys) and {"passes", "wet"} & set(keys) else "~colour")
 
 
-_Plain = Annotated[LayShape, Tag("~colour")] | Annotated[BlendShape, Tag("~blend")] | Annotated[LiftShape, Tag("~lift")]
+_Plain = (
+    Annotated[LayShape, Tag("~colour")]
+    | Annotated[CoatShape, Tag("~laid")]
+    | Annotated[BlendShape, Tag("~blend")]
+    | Annotated[LiftShape, Tag("~lift")]
+)
 PlainLayer = Annotated[_Plain | Annotated[NestedRepeat, Tag("~repeat")], Discriminator(_kind)]
 AnyLayer = Annotated[_Plain | Annotated[RepeatShape, Tag("~repeat")], Discriminator(_kind)]
 RepeatShape.model_rebuild()
@@ -188,16 +224,22 @@ class Kit:
             raise fault.inside("hand") from None
 
     def _swatches(self, colours: list[ColourShape]) -> tuple[Swatch, ...]:
+        grounds = [c.on.ground(f"colours[{i}].on") if c.on else self.ground for i, c in enumerate(colours)]
         plain = [index for index, c in enumerate(colours) if c.reflectance is None]
-        smooth = reflectance_from_lab(np.array([colours[i].as_lab(f"colours[{i}]") for i in plain]).reshape(-1, 3))
+        smooth = solids_from_lab([colours[i].as_lab(f"colours[{i}]") for i in plain], [grounds[i] for i in plain])
         solid = dict(zip(plain, smooth, strict=True))
         out = []
         for index, colour in enumerate(colours):
             where = f"colours[{index}]"
             reflectance = solid[index] if index in solid else colour.as_reflectance(where)
-            on = colour.on.ground(f"{where}.on") if colour.on else self.ground
             handling = Handling(**colour.handling.model_dump())
-            out.append(Swatch(colour.id, reflectance, colour.medium, on, handling, measured=colour.reflectance is not None))
+            swatch = Swatch(
+                colour.id, reflectance, colour.medium, grounds[index], handling, measured=colour.reflectance is not None
+            )
+            try:
+                out.append(replace(swatch, fit=colour_from_fitted(colour.fitted)) if colour.fitted is not None else swatch)
+            except CaltinError as fault:
+                raise fault.inside(where) from None
         return tuple(out)
 
     def known(self, colour: str, where: str) -> int:
@@ -214,27 +256,39 @@ class Kit:
             if isinstance(shape, RepeatShape):
                 once = self.layers(list(shape.repeat), f"{here}.repeat")
                 out += once * shape.times
-            elif isinstance(shape, LayShape):
-                stroke = Stroke(shape.pressure, shape.passes, shape.point, shape.turned)
-                out.append(Lay(self.known(shape.colour, f"{here}.colour"), stroke))
+            elif isinstance(shape, LayShape | CoatShape):
+                out.append(self._laid(shape, here))
             else:
                 out.append(Blend(shape.blend) if isinstance(shape, BlendShape) else Lift(shape.lift))
             if len(out) > MAX_EXPANDED:
                 raise BadRequest(where, f"these are more than {MAX_EXPANDED} layers once every repeat is written out")
         return out
 
-    def said(self, layers: tuple[Lay, ...]) -> list[LayShape]:
+    def _laid(self, shape: "LayShape | CoatShape", where: str) -> Lay:
+        colour = self.known(shape.colour, f"{where}.colour")
+        medium = MEDIA[self.swatches[colour].medium]
+        if isinstance(shape, LayShape):
+            if medium.kind != "film":
+                raise BadRequest(f"{where}.pressure", f"{medium.name} is laid in coats: it has passes, and wet, but no pressure")
+            return Lay(colour, Stroke(shape.pressure, shape.passes, shape.point, shape.turned))
+        if medium.kind == "film":
+            extra = "wet" in shape.model_fields_set
+            what = f"{medium.name} is never laid wet" if extra else f"how hard is the {medium.name} pressed?"
+            raise BadRequest(f"{where}.{'wet' if extra else 'pressure'}", what)
+        return Lay(colour, Stroke(COAT, shape.passes, wet=shape.wet))
+
+    def said(self, layers: tuple[Lay, ...]) -> list[LayShape | CoatShape]:
         """Layers as the contract writes them."""
-        return [
-            LayShape(
-                colour=self.ids[x.colour],
-                pressure=x.stroke.pressure,
-                passes=x.stroke.passes,
-                point=x.stroke.point,
-                turned=x.stroke.turned,
-            )
-            for x in layers
-        ]
+        return [laid_shape(self.ids[x.colour], x.stroke) for x in layers]
+
+
+def laid_shape(colour: str, stroke: Stroke) -> LayShape | CoatShape:
+    """One coloured layer as the contract writes it."""
+    if stroke.pressure == COAT:
+        return CoatShape(colour=colour, passes=stroke.passes, wet=stroke.wet)
+    return LayShape(
+        colour=colour, pressure=stroke.pressure, passes=stroke.passes, point=stroke.point, turned=stroke.turned
+    )  # fmt: skip
 
 
 def rounded(lab: Floats) -> LabOut:

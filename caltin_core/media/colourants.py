@@ -1,22 +1,28 @@
 """From a solid swatch to a colourant: its absorption and scattering per unit deposit."""
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-from caltin_core.colour.spectra import lab_from_reflectance
-from caltin_core.colour.tables import BANDS, Floats
+from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_lab
+from caltin_core.colour.tables import Floats
+from caltin_core.errors import BadRequest
 from caltin_core.media.film import film_over, seen_together
-from caltin_core.media.hand import Hand
-from caltin_core.media.layers import STROKE_INDEX, Stroke
-from caltin_core.media.pencil import BINDERS, Colourants, bare, lay, strokes_on
-from caltin_core.media.tooth import QUANTILES, TEETH
+from caltin_core.media.fits import MANNER, MEMBERS, SHEET, ColourFit, medium_with, tinted, tooth_with
+from caltin_core.media.hand import Hand, table_from_fitted
+from caltin_core.media.kinds import MEDIA
+from caltin_core.media.layers import COAT, STROKE_INDEX, Stroke
+from caltin_core.media.medium import Medium
+from caltin_core.media.stack import CLEAR_DYE, Colourants, bare, lay, manners, strokes_on
+from caltin_core.media.tooth import QUANTILES, TEETH, Tooth
 
 Rows = slice | NDArray[np.intp]
 
-SOLID = Stroke("burnish", 3)
+# How a solid is laid: three burnished passes of a dry medium, one dry coat of any other.
+SOLID, SOLID_COAT = Stroke("burnish", 3), Stroke(COAT, 1)
 _K_LEAST, _K_MOST, _S_MOST = 1e-5, 1e4, 60.0
 # A black is a solid with L* < 28 and C* < 8.
 BLACK_LIGHTNESS, BLACK_CHROMA = 28.0, 8.0
@@ -43,15 +49,43 @@ class Handling:
 
 @dataclass(frozen=True)
 class Ground:
-    """A sheet: its reflectance (31,) and the name of its tooth."""
+    """A sheet: its reflectance (bands,), the name of its tooth, and what calibration moved of it.
+
+    `fit` (5,) are offsets of the named tooth, `members` (M, 5) those of every member of the ensemble.
+    """
 
     reflectance: Floats
     tooth: str
+    fit: tuple[float, ...] = ()
+    members: tuple[tuple[float, ...], ...] = ()
+
+    @property
+    def teeth(self) -> Tooth:
+        """The tooth as measured, or as its name has it."""
+        named = TEETH[self.tooth]
+        return tooth_with(named, np.array(self.fit)) if self.fit else named
+
+    def fitted(self) -> dict[str, Any]:
+        """What calibration found, as the command line carries it."""
+        return {"tooth": list(self.fit), "members": [list(m) for m in self.members]}
+
+
+def sheet_from_fitted(ground: Ground, fitted: dict[str, Any]) -> Ground:
+    """The sheet with what `Ground.fitted` gave. Raises BadRequest when it is something else."""
+    if set(fitted) != {"tooth", "members"}:
+        raise BadRequest("fitted", "this is not a sheet that Caltin fitted")
+    (fit,), members = table_from_fitted([fitted["tooth"]], SHEET), table_from_fitted(fitted["members"], SHEET)
+    if len(members) not in (0, MEMBERS):
+        raise BadRequest("fitted.members", "this is not a sheet that Caltin fitted")
+    return replace(ground, fit=fit, members=members)
 
 
 @dataclass(frozen=True)
 class Swatch:
-    """One colour of a kit: its solid (three burnished passes) as reflectance (31,), on the ground it was laid."""
+    """One colour of a kit: its solid as reflectance (bands,), on the ground it was laid, and what calibration moved.
+
+    `measured` tells a measured spectrum from one made up from a colour.
+    """
 
     id: str
     solid: Floats
@@ -60,6 +94,12 @@ class Swatch:
     handling: Handling = field(default_factory=Handling)
     name: str = ""
     measured: bool = False
+    fit: ColourFit = field(default_factory=ColourFit)
+
+    @property
+    def kind(self) -> str:
+        """Film, dye or cover."""
+        return MEDIA[self.medium].kind
 
     @property
     def called(self) -> str:
@@ -78,50 +118,79 @@ class Swatch:
         return lightness < BLACK_LIGHTNESS and float(np.hypot(a, b)) < BLACK_CHROMA
 
 
-def solid_deposit(swatch: Swatch, hand: Hand) -> Floats:
-    """Deposit (Q,) of the solid on its own ground: three burnished passes of the hand that swatched it."""
-    tooth, binder = TEETH[swatch.on.tooth], BINDERS[swatch.medium]
-    one = Colourants(
-        k=np.ones((1, 1)), s=np.ones((1, 1)), deposit=np.array([binder.deposit * swatch.handling.deposit()]),
-        merge=np.array([binder.merge]), even=np.array([binder.even]),
-    )  # fmt: skip
-    first = np.zeros(1, dtype=np.intp)
-    drawn = lay(bare(np.array([0.5]), 1), one, strokes_on(tooth, hand), tooth, first, first + STROKE_INDEX[SOLID])
-    out: Floats = drawn.thick[0]
+def solids_from_lab(labs: Sequence[Floats], grounds: Sequence[Ground]) -> list[Floats]:
+    """Smooth reflectances (31,) of solids known by their D50 Lab (3,) only, each on its ground."""
+    out: list[Floats] = [np.empty(0)] * len(labs)
+    for ground in {id(g): g for g in grounds}.values():
+        rows = [i for i, g in enumerate(grounds) if g is ground]
+        for i, solid in zip(rows, reflectance_from_lab(np.array([labs[i] for i in rows]), ground.reflectance), strict=True):
+            out[i] = solid
     return out
 
 
-def colourants(swatches: Sequence[Swatch], hand: Hand, scattering: float = 1.0) -> Colourants:
-    """Solve K and S (N, 31) of every swatch so that its solid comes out as it was swatched.
+def _manners(swatches: Sequence[Swatch]) -> list[Medium]:
+    """The medium of each swatch as its fit has it; few different ones in a whole kit."""
+    known = {key: medium_with(MEDIA[key[0]], key[1]) for key in {(s.medium, s.fit.manner) for s in swatches}}
+    return [known[s.medium, s.fit.manner] for s in swatches]
 
-    S is assumed from the binder and the solid's own lightness (pale pencils carry more filler), times
-    `scattering`; K is then solved for each band. Where a solid is lighter than its ground, S is raised
-    to what that needs.
+
+def solid_deposits(swatches: Sequence[Swatch], media: Sequence[Medium], hand: Hand) -> Floats:
+    """Deposit (N, Q) of every solid on its own ground, laid by the hand that swatched it."""
+    out = np.zeros((len(swatches), QUANTILES))
+    clear = np.ones((len(swatches), 1))
+    laid = np.array([_laid(s, m) for s, m in zip(swatches, media, strict=True)])
+    colours = Colourants(clear, clear, **manners(media, laid))
+    how = np.array([STROKE_INDEX[SOLID if m.kind == "film" else SOLID_COAT] for m in media], dtype=np.intp)
+    for ground in {id(s.on): s.on for s in swatches}.values():
+        rows = np.array([i for i, s in enumerate(swatches) if s.on is ground], dtype=np.intp)
+        blank = bare(np.array([0.5]), len(rows))
+        tooth = ground.teeth
+        out[rows] = lay(blank, colours, strokes_on(tooth, hand), tooth, rows, how[rows]).thick
+    return out
+
+
+def _laid(swatch: Swatch, medium: Medium) -> float:
+    """Deposit in one pass, or dye in one coat, of this stick; what the fit says of its strength with it."""
+    return medium.deposit * swatch.handling.deposit() * float(np.exp(swatch.fit.own[0]))
+
+
+def colourants(swatches: Sequence[Swatch], hand: Hand) -> Colourants:
+    """Solve K and S (N, bands) of every swatch so that its solid comes out as it was swatched.
+
+    S is assumed from the medium and the solid's own lightness (pale sticks carry more filler), moved by the fit; K is
+    then solved for each band. Where a solid is lighter than its ground, S is raised to what that needs; a dye is clear.
     """
-    binders = [BINDERS[s.medium] for s in swatches]
-    solid = np.array([s.solid for s in swatches]).reshape(-1, BANDS)
-    ground = np.array([s.on.reflectance for s in swatches]).reshape(-1, BANDS)
-    deposit = np.array([solid_deposit(s, hand) for s in swatches]).reshape(-1, QUANTILES)
-    light = (lab_from_reflectance(solid)[:, 0] / 100) ** 2
-    dark_s = np.array([b.scatter_dark for b in binders])
-    light_s = np.array([b.scatter_light for b in binders])
-    s = np.repeat((scattering * (dark_s + (light_s - dark_s) * light))[:, None], solid.shape[1], axis=1)
+    media = _manners(swatches)
+    bands = swatches[0].solid.shape[-1] if swatches else 1
+    own = np.array([s.fit.own for s in swatches]).reshape(len(swatches), -1)
+    solid = np.array([s.solid for s in swatches]).reshape(-1, bands)
+    lightness = np.clip(solid.mean(axis=1), 0, 1)
+    if own.any():
+        solid = tinted(solid, own[:, 2:])
+    ground = np.array([s.on.reflectance for s in swatches]).reshape(-1, bands)
+    deposit = solid_deposits(swatches, media, hand)
+    spreads = {id(s.on): s.on.teeth.spread for s in swatches}
+    spread = np.array([spreads[id(s.on)] for s in swatches]).reshape(-1, 1)
+    dark_s, light_s = (np.array([getattr(m, n) for m in media]) for n in ("scatter_dark", "scatter_light"))
+    more = np.exp([s.fit.own[1] + s.fit.manner[MANNER.index("scatter")] for s in swatches])
+    dye = np.array([m.kind == "dye" for m in media], dtype=bool)
+    each = np.where(dye, CLEAR_DYE, more * (dark_s + (light_s - dark_s) * lightness))
+    s = np.repeat(each[:, None], bands, axis=1)
 
     def seen(k: Floats, s: Floats, rows: Rows = slice(None)) -> Floats:
-        return seen_together(film_over(ground[rows, None, :], k[:, None, :], s[:, None, :], deposit[rows]))
+        films = film_over(ground[rows, None, :], k[:, None, :], s[:, None, :], deposit[rows])
+        return seen_together(films, spread[rows])
 
     clear = np.full_like(s, _K_LEAST)
-    short = seen(clear, s) < solid
+    short = (seen(clear, s) < solid) & ~dye[:, None]
     pale = np.flatnonzero(short.any(axis=1))
     if pale.size:
         most = np.full_like(s[pale], _S_MOST)
         needed = _bisect(lambda trial: seen(clear[pale], trial, pale), solid[pale], s[pale], most, rising=True)
         s[pale] = np.where(short[pale], needed, s[pale])
     k = _bisect(lambda trial: seen(trial, s), solid, clear, np.full_like(s, _K_MOST), rising=False)
-    return Colourants(
-        k=k, s=s, deposit=np.array([b.deposit * w.handling.deposit() for b, w in zip(binders, swatches, strict=True)]),
-        merge=np.array([b.merge for b in binders]), even=np.array([b.even for b in binders]),
-    )  # fmt: skip
+    laid = np.array([_laid(w, m) for w, m in zip(swatches, media, strict=True)])
+    return Colourants(k, s, **manners(media, laid))
 
 
 def _bisect(f: Callable[[Floats], Floats], goal: Floats, low: Floats, high: Floats, *, rising: bool, steps: int = 26) -> Floats:

@@ -43,17 +43,35 @@ def reflectance_infinite(ratio: Floats) -> Floats:
     return out
 
 
-def seen_together(reflectance: Floats, yule_nielsen: float = 2.0) -> Floats:
+def seen_together(reflectance: Floats, yule_nielsen: float | Floats = 2.0) -> Floats:
     """What the eye sees of patches too small to part: their Yule-Nielsen mean over axis -2.
 
-    `reflectance` (…, patches, bands), equal areas. n = 1 is Murray-Davies; n = 2 is light spread
-    fully through the paper.
+    `reflectance` (…, patches, bands), equal areas; `yule_nielsen` one n, or one for each mean (…, 1). n = 1 is
+    Murray-Davies; n = 2 is light spread fully through the paper.
 
     Sources: Murray 1936 (Davies); Yule & Nielsen 1951.
     """
-    if yule_nielsen == 2.0:
+    if np.all(yule_nielsen == 2.0):
         mean = np.sqrt(reflectance).mean(axis=-2)
         out: Floats = mean * mean
         return out
-    out = (reflectance ** (1 / yule_nielsen)).mean(axis=-2) ** yule_nielsen
+    power = 1 / np.asarray(yule_nielsen)
+    out = (reflectance ** (power[..., None] if power.ndim else power)).mean(axis=-2) ** (1 / power)
+    return out
+
+
+def surface_added(inside: Floats, outer: float = 0.04, inner: float = 0.6) -> Floats:
+    """Reflectance measured with the surface's own reflection, of the reflectance inside the film.
+
+    `outer` is what the surface throws back from outside, `inner` from inside. Source: Saunderson 1942, "Calculation of
+    the color of pigmented plastics".
+    """
+    out: Floats = outer + (1 - outer) * (1 - inner) * inside / (1 - inner * inside)
+    return out
+
+
+def surface_taken_off(measured: Floats, outer: float = 0.04, inner: float = 0.6) -> Floats:
+    """The other way about: what the film itself reflects, 0 where the surface explains all of it. Source: Saunderson 1942."""
+    plain = np.maximum(measured - outer, 0)
+    out: Floats = plain / ((1 - outer) * (1 - inner) + inner * plain)
     return out

@@ -1,5 +1,6 @@
 """The hand: what light, medium, firm and burnish mean to the one who holds the pencil."""
 
+from collections.abc import Iterable
 from dataclasses import asdict, dataclass, field, replace
 from types import MappingProxyType
 from typing import Any
@@ -14,27 +15,42 @@ BURNISH = PRESSURES.index("burnish")
 Four = tuple[float, float, float, float]
 
 
-def _times(row: Four, by: float) -> Four:
-    return (row[0] * by, row[1] * by, row[2] * by, row[3] * by)
+def four(row: Iterable[float]) -> Four:
+    """One number for each pressure."""
+    light, medium, firm, burnish = (float(v) for v in row)
+    return (light, medium, firm, burnish)
 
 
 @dataclass(frozen=True)
 class Hand:
-    """What each pressure deposits in one pass (in medium passes of an even hand) and how deep it reaches."""
+    """What each pressure deposits in one pass (in medium passes of an even hand) and how deep it reaches.
+
+    `coat` is what one coat of a marker lays against an ordinary one: a brush nib and a chisel nib differ. `members`
+    (M, 12) are logarithms of the twelve numbers against these, for every member of the ensemble of a hand
+    that was measured; see `fits`.
+    """
 
     deposit: Four = (0.35, 0.8, 1.6, 5.0)
     reach: Four = (0.28, 0.5, 0.9, 3.0)
     side_deposit: float = 0.8
     side_reach: float = 0.6
     turned_reach: float = 1.35
+    coat: float = 1.0
+    members: tuple[tuple[float, ...], ...] = ()
 
     def pressed(self, harder: float, deeper: float = 1.0) -> "Hand":
         """A hand that lays `harder` times as much and reaches `deeper` times as deep."""
-        return replace(self, deposit=_times(self.deposit, harder), reach=_times(self.reach, deeper))
+        return replace(
+            self,
+            coat=self.coat * harder,
+            deposit=four(v * harder for v in self.deposit),
+            reach=four(v * deeper for v in self.reach),
+        )
 
     def fitted(self) -> dict[str, Any]:
         """The hand as the command line carries it."""
-        return {key: list(value) if isinstance(value, tuple) else value for key, value in asdict(self).items()}
+        out = {key: list(value) if isinstance(value, tuple) else value for key, value in asdict(self).items()}
+        return out if self.members else {key: value for key, value in out.items() if key != "members"}
 
 
 @dataclass(frozen=True)
@@ -58,10 +74,24 @@ def hand_from_fitted(fitted: dict[str, Any]) -> Hand:
     """The hand of what `Hand.fitted` gave. Raises BadRequest when it is something else."""
     try:
         rows = {key: tuple(float(v) for v in fitted[key]) for key in ("deposit", "reach")}
-        single = {key: float(fitted[key]) for key in ("side_deposit", "side_reach", "turned_reach")}
+        single = {key: float(fitted[key]) for key in ("side_deposit", "side_reach", "turned_reach", "coat")}
     except (KeyError, TypeError, ValueError):
         raise BadRequest("fitted", "this is not a hand that Caltin fitted") from None
     numbers = [*rows["deposit"], *rows["reach"], *single.values()]
     if any(len(row) != len(PRESSURES) for row in rows.values()) or not all(0 < v < 100 for v in numbers):
         raise BadRequest("fitted", "a hand has four deposits and four reaches, all above 0 and below 100")
-    return Hand(deposit=rows["deposit"], reach=rows["reach"], **single)  # type: ignore[arg-type]
+    members = table_from_fitted(fitted.get("members", []), 12)
+    if len(members) not in (0, 8):
+        raise BadRequest("fitted.members", "this is not a hand that Caltin fitted")
+    return Hand(deposit=rows["deposit"], reach=rows["reach"], **single, members=members)  # type: ignore[arg-type]
+
+
+def table_from_fitted(rows: Any, width: int) -> tuple[tuple[float, ...], ...]:
+    """Rows of `width` plain numbers, as every ensemble is carried. Raises BadRequest for anything else."""
+    try:
+        out = tuple(tuple(float(v) for v in row) for row in rows)
+    except (TypeError, ValueError):
+        raise BadRequest("fitted.members", "this is not what Caltin fitted") from None
+    if any(len(row) != width or not all(abs(v) < 50 for v in row) for row in out):
+        raise BadRequest("fitted.members", f"every row has {width} plain numbers")
+    return out

@@ -4,59 +4,86 @@ from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
+from zlib import crc32
 
 import numpy as np
+from numpy.typing import NDArray
 
 from caltin_core.colour.difference import delta_e_2000
-from caltin_core.colour.spectra import lab_from_reflectance
+from caltin_core.colour.spectra import lab_from_reflectance, lab_from_thinned, thinned
 from caltin_core.colour.tables import Floats
 from caltin_core.media.colourants import Ground, Swatch, colourants
 from caltin_core.media.film import seen_together
+from caltin_core.media.fits import (
+    COLOUR,
+    MEMBERS,
+    SHEET,
+    ColourFit,
+    colour_spread,
+    hand_spread,
+    hand_with,
+    manner_spread,
+    possible,
+    sheet_spread,
+)
 from caltin_core.media.hand import Hand
-from caltin_core.media.layers import LIFTS, STROKE_INDEX, Lay, Layer, kinds
-from caltin_core.media.pencil import Colourants, Drawn, Strokes, bare, blend, lay, lift, strokes_on
-from caltin_core.media.tooth import TEETH, Tooth
+from caltin_core.media.layers import LIFTS, STROKE_INDEX, Lay, Layer
+from caltin_core.media.stack import Colourants, Drawn, Strokes, bare, blend, lay, lift, strokes_on
+from caltin_core.media.tooth import Tooth
 
 _CHUNK = 256
-# How far the defaults may be from a hand that was never measured: each is one standard deviation, judged
-# from common practice; calibration will replace them by its residuals.
-_UNSURE_HARDER, _UNSURE_DEEPER, _UNSURE_SCATTER = 1.25, 1.2, 1.6
-_UNSURE_SWATCH = 1.0
+# What a real patch misses a perfect prediction by, before any was measured: an unsteady hand, an uneven sheet (ΔE00).
+_UNSURE_PATCH = 1.0
+# How much harder or softer a hand draws from patch to patch, one standard deviation; common practice.
+UNSTEADY = 0.06
+# Of a difference in three directions about 80 % lie within this many root mean squares.
 _P80 = 1.28
 _SMALL_KIT = 48
 
 
+# One layer of B stacks: colours and strokes (B, 2), or the kind of a blend or a lift.
+Act = NDArray[np.intp] | str
+
+
 @dataclass(frozen=True)
 class Start:
-    """Where the layers begin when not on bare paper: a reflectance (31,) and the share of tooth used."""
+    """Where the layers begin when not on bare paper: a reflectance (31,), the share of tooth used and the coats of dye."""
 
     reflectance: Floats
     tooth_used: float
+    uptake: float = 0.0
 
 
 @dataclass(frozen=True)
 class Workbench:
-    """A kit on a sheet in a hand, ready to predict. Build it once and use it for many stacks."""
+    """A kit on a sheet in a hand, ready to predict. Build it once and use it for many stacks.
+
+    `shake` is how much harder than its usual self the hand draws; the swatches were made by its usual self. A
+    `quick` bench computes in single precision.
+    """
 
     swatches: tuple[Swatch, ...]
     ground: Ground
     hand: Hand = field(default_factory=Hand)
-    scattering: float = 1.0
+    shake: float = 1.0
+    quick: bool = False
 
     @cached_property
     def tooth(self) -> Tooth:
         """The sheet's tooth."""
-        return TEETH[self.ground.tooth]
+        return self.ground.teeth
 
     @cached_property
     def colourants(self) -> Colourants:
         """K and S of the kit. The swatches were made by this hand."""
-        return colourants(self.swatches, self.hand, self.scattering)
+        found = colourants(self.swatches, self.hand)
+        return found.single() if self.quick else found
 
     @cached_property
     def strokes(self) -> Strokes:
         """What every stroke deposits here."""
-        return strokes_on(self.tooth, self.hand)
+        strokes = strokes_on(self.tooth, self.hand.pressed(self.shake))
+        return strokes.single() if self.quick else strokes
 
     @cached_property
     def solids(self) -> Floats:
@@ -64,47 +91,98 @@ class Workbench:
         return lab_from_reflectance(np.array([s.solid for s in self.swatches]))
 
     def doubts(self, colours: Sequence[int]) -> "tuple[tuple[Workbench, ...], dict[int, int]]":
-        """The same bench with each thing that is only assumed moved by one standard deviation, and where each of
-        `colours` lies in its kit. Of a large kit only these colours are solved again.
+        """The same bench in every member of the ensemble, spectra thinned, and where each of `colours` lies in its kit.
+        Of a large kit only these colours are solved again.
         """
         if len(self.swatches) <= _SMALL_KIT:
             return self._all_doubts, {colour: colour for colour in colours}
-        return self._moved(tuple(self.swatches[c] for c in colours)), {c: index for index, c in enumerate(colours)}
+        return self._members(tuple(self.swatches[c] for c in colours)), {c: index for index, c in enumerate(colours)}
 
     @cached_property
     def _all_doubts(self) -> "tuple[Workbench, ...]":
-        return self._moved(self.swatches)
+        return self._members(self.swatches)
 
-    def _moved(self, kit: tuple[Swatch, ...]) -> "tuple[Workbench, ...]":
-        return (
-            Workbench(kit, self.ground, self.hand.pressed(_UNSURE_HARDER), self.scattering),
-            Workbench(kit, self.ground, self.hand.pressed(1.0, _UNSURE_DEEPER), self.scattering),
-            Workbench(kit, self.ground, self.hand, self.scattering * _UNSURE_SCATTER),
-        )
+    def _members(self, kit: tuple[Swatch, ...]) -> "tuple[Workbench, ...]":
+        hands = _hands(self.hand)
+        own = [_colour_members(s) for s in kit]
+        grounds = {id(g): _grounds(g) for g in (self.ground, *(s.on for s in kit))}
+        return tuple(
+            Workbench(
+                tuple(
+                    replace(s, solid=thinned(s.solid), on=grounds[id(s.on)][m], fit=own[i][m]) for i, s in enumerate(kit)
+                ),
+                grounds[id(self.ground)][m], hands[m], quick=True,
+            )
+            for m in range(MEMBERS)
+        )  # fmt: skip
+
+    def shaken(self) -> "Workbench":
+        """The same, drawn a little harder than usual."""
+        out = replace(self, shake=self.shake * (1 + UNSTEADY))
+        out.__dict__["colourants"] = self.colourants
+        return out
 
     def start(self, count: int, start: Start | None = None) -> Drawn:
         """`count` stacks with nothing laid yet."""
         if start is None:
-            return bare(self.ground.reflectance, count)
-        return bare(start.reflectance, count, start.tooth_used, self.tooth)
+            return bare(self._exact(self.ground.reflectance), count)
+        return bare(self._exact(start.reflectance), count, start.tooth_used, self.tooth, start.uptake)
 
-    def step(self, drawn: Drawn, layers: Sequence[Layer]) -> Drawn:
-        """Lay, blend or lift once on each of B stacks; all layers of one kind."""
-        first = layers[0]
-        if isinstance(first, Lay):
-            pairs = np.array([(x.colour, STROKE_INDEX[x.stroke]) for x in layers if isinstance(x, Lay)], dtype=np.intp)
-            return lay(drawn, self.colourants, self.strokes, self.tooth, pairs[:, 0], pairs[:, 1])
-        return lift(drawn, first.kind) if first.kind in LIFTS else blend(drawn, first.kind)
+    def _exact(self, reflectance: Floats) -> Floats:
+        return reflectance.astype(np.float32) if self.quick else reflectance
+
+    def step(self, drawn: Drawn, act: "Act") -> Drawn:
+        """Lay, blend or lift once on each of B stacks."""
+        if isinstance(act, str):
+            return lift(drawn, act) if act in LIFTS else blend(drawn, act)
+        return lay(drawn, self.colourants, self.strokes, self.tooth, act[:, 0], act[:, 1])
 
     def used(self, drawn: Drawn) -> Floats:
-        """Mean share of the tooth's capacity that is used (B,), 0-1."""
-        out: Floats = np.clip(drawn.fill.mean(axis=1) / self.tooth.capacity, 0.0, 1.0)
+        """Mean share of the tooth's capacity that is used, or of what the paper takes up of dye where that is more (B,), 0-1."""
+        tooth = drawn.fill.mean(axis=1) / self.tooth.capacity
+        out: Floats = np.clip(np.maximum(tooth, drawn.uptake / self._holds), 0.0, 1.0)
         return out
+
+    @cached_property
+    def _holds(self) -> float:
+        """Coats of dye this sheet takes of the kit's markers."""
+        return float(self.colourants.uptake.max(initial=1.0))
+
+    def seen(self, drawn: Drawn) -> Floats:
+        """What is seen of each stack (B, bands)."""
+        return seen_together(drawn.seen, self.tooth.spread)
+
+    def kinds(self, layers: Sequence[Layer]) -> tuple[str, ...]:
+        """The kind of each layer, for grouping stacks that can be computed together."""
+        return tuple(self.swatches[x.colour].kind if isinstance(x, Lay) else x.kind for x in layers)
+
+
+def _hands(hand: Hand) -> list[Hand]:
+    """A hand in every member of the ensemble: as calibration found them, or about itself."""
+    if hand.members:
+        return [hand_with(Hand(), np.array(row)) for row in hand.members]
+    return [hand_with(hand, row) for row in possible(1, hand_spread())]
+
+
+def _colour_members(swatch: Swatch) -> list[ColourFit]:
+    """What a colour may be in every member of the ensemble; where it was not measured, about its default."""
+    if swatch.fit.members:
+        return [ColourFit(row[:COLOUR], row[COLOUR:]) for row in swatch.fit.members]
+    own = swatch.fit.own + possible(crc32(swatch.id.encode()), colour_spread(swatch.measured))
+    manner = swatch.fit.manner + possible(crc32(swatch.medium.encode()), manner_spread())
+    return [ColourFit(tuple(o), tuple(m)) for o, m in zip(own.tolist(), manner.tolist(), strict=True)]
+
+
+def _grounds(ground: Ground) -> list[Ground]:
+    """A sheet in every member of the ensemble."""
+    rows = np.array(ground.members) if ground.members else np.array(ground.fit or (0.0,) * SHEET) + possible(2, sheet_spread())
+    thin = thinned(ground.reflectance)
+    return [Ground(thin, ground.tooth, tuple(row)) for row in rows.tolist()]
 
 
 @dataclass(frozen=True)
 class Prediction:
-    """One stack: reflectance (31,), colour after each layer, tooth, grain and how unsure it is.
+    """One stack: reflectance (31,), colour after each layer, tooth, coats of dye, grain and how unsure it is.
 
     `after_lab` (layers, 3), `after_used` (layers,), `after_grain` (layers, Q, 3), `grain_lab` (Q, 3); `lab` and
     these are relative to the illuminant's white. `uncertainty` is the ΔE00 within which 80 % of real patches lie.
@@ -113,6 +191,7 @@ class Prediction:
     lab: Floats
     reflectance: Floats
     tooth_used: float
+    uptake: float
     after_lab: Floats
     after_used: Floats
     after_grain: Floats
@@ -128,7 +207,7 @@ def predict(
     begin: list[Start | None] = list(starts) if starts is not None else [None] * len(stacks)
     groups: dict[tuple[int, tuple[str, ...]], list[int]] = defaultdict(list)
     for index, stack in enumerate(stacks):
-        groups[(id(begin[index]), tuple(kinds(stack)))].append(index)
+        groups[(id(begin[index]), bench.kinds(stack))].append(index)
     for rows in groups.values():
         for at in range(0, len(rows), _CHUNK):
             part = rows[at : at + _CHUNK]
@@ -143,47 +222,96 @@ def colours_of(bench: Workbench, stacks: Sequence[Sequence[Layer]], start: Start
     out: dict[int, tuple[Floats, float]] = {}
     groups: dict[tuple[str, ...], list[int]] = defaultdict(list)
     for index, stack in enumerate(stacks):
-        groups[tuple(kinds(stack))].append(index)
+        groups[bench.kinds(stack)].append(index)
     for rows in groups.values():
-        last = _run(bench, [stacks[i] for i in rows], start)[-1]
-        out.update(
-            zip(rows, zip(lab_from_reflectance(seen_together(last.seen)), bench.used(last).tolist(), strict=True), strict=True)
-        )
+        last = _run(bench, len(rows), acts_of([stacks[i] for i in rows]), start)[-1]
+        out.update(zip(rows, zip(lab_from_reflectance(bench.seen(last)), bench.used(last).tolist(), strict=True), strict=True))
     return [out[i] for i in range(len(stacks))]
 
 
-def _run(bench: Workbench, stacks: Sequence[Sequence[Layer]], start: Start | None) -> list[Drawn]:
-    """The states after each layer of stacks that share their kinds, bare ground first."""
-    states = [bench.start(len(stacks), start)]
-    for position in range(len(stacks[0])):
-        states.append(bench.step(states[-1], [stack[position] for stack in stacks]))
+def thin(bench: Workbench) -> Workbench:
+    """The bench with every second band, for `thin_colours`."""
+    grounds = {id(g): replace(g, reflectance=thinned(g.reflectance)) for g in (bench.ground, *(s.on for s in bench.swatches))}
+    swatches = tuple(replace(s, solid=thinned(s.solid), on=grounds[id(s.on)]) for s in bench.swatches)
+    return Workbench(swatches, grounds[id(bench.ground)], bench.hand)
+
+
+def thin_colours(bench: Workbench, stacks: Sequence[Sequence[Layer]]) -> Floats:
+    """D50 Lab (B, 3) of every stack on a thinned bench."""
+    out = np.empty((len(stacks), 3))
+    groups: dict[tuple[str, ...], list[int]] = defaultdict(list)
+    for index, stack in enumerate(stacks):
+        groups[bench.kinds(stack)].append(index)
+    for rows in groups.values():
+        acts = acts_of([stacks[i] for i in rows])
+        out[rows] = lab_from_thinned(bench.seen(_run(bench, len(rows), acts, None)[-1]))
+    return out
+
+
+def acts_of(stacks: Sequence[Sequence[Layer]]) -> list[Act]:
+    """The layers of stacks that share their kinds, position by position."""
+    out: list[Act] = []
+    for position, first in enumerate(stacks[0]):
+        if isinstance(first, Lay):
+            here = (stack[position] for stack in stacks)
+            out.append(np.array([(x.colour, STROKE_INDEX[x.stroke]) for x in here if isinstance(x, Lay)], dtype=np.intp))
+        else:
+            out.append(first.kind)
+    return out
+
+
+def _run(bench: Workbench, count: int, acts: Sequence[Act], start: Start | None) -> list[Drawn]:
+    """The states of `count` stacks after each layer, bare ground first."""
+    states = [bench.start(count, start)]
+    for act in acts:
+        states.append(bench.step(states[-1], act))
     return states
 
 
 def _together(bench: Workbench, stacks: Sequence[Sequence[Layer]], illuminant: str, start: Start | None) -> list[Prediction]:
-    states = _run(bench, stacks, start)
-    seen = np.stack([seen_together(s.seen) for s in states], axis=1)
+    acts = acts_of(stacks)
+    states = _run(bench, len(stacks), acts, start)
+    seen = np.stack([bench.seen(s) for s in states], axis=1)
     labs = lab_from_reflectance(seen, illuminant)
     used = np.stack([bench.used(s) for s in states], axis=1)
     grain = lab_from_reflectance(np.stack([s.seen for s in states], axis=1), illuminant)
-    unsure = _uncertainty(bench, stacks, start, lab_from_reflectance(seen[:, -1]))
+    unsure = _uncertainty(bench, stacks, acts, start)
+    last = states[-1]
     return [
         Prediction(
-            labs[i, -1], seen[i, -1], float(used[i, -1]), labs[i, 1:], used[i, 1:], grain[i, 1:], grain[i, -1], float(unsure[i])
+            lab=labs[i, -1], reflectance=seen[i, -1], tooth_used=float(used[i, -1]), uptake=float(last.uptake[i]),
+            after_lab=labs[i, 1:], after_used=used[i, 1:], after_grain=grain[i, 1:], grain_lab=grain[i, -1],
+            uncertainty=float(unsure[i]),
         )
         for i in range(len(stacks))
-    ]
+    ]  # fmt: skip
 
 
-def _uncertainty(bench: Workbench, stacks: Sequence[Sequence[Layer]], start: Start | None, lab: Floats) -> Floats:
-    """ΔE00 (B,) within which 80 % of real patches lie: each assumption moved in turn, added in squares."""
-    variance = np.full(len(stacks), _UNSURE_SWATCH**2)
-    used = sorted({layer.colour for stack in stacks for layer in stack if isinstance(layer, Lay)})
+def _uncertainty(bench: Workbench, stacks: Sequence[Sequence[Layer]], acts: Sequence[Act], start: Start | None) -> Floats:
+    """ΔE00 (B,) within which 80 % of real patches lie: what the members of the ensemble differ by, and what is left."""
+    used = sorted({int(c) for act in acts if not isinstance(act, str) for c in np.unique(act[:, 0])})
+    variance = np.square([_noise(bench, stack) for stack in stacks])
     if used:
-        others, place = bench.doubts(used)
-        moved_to = [[replace(x, colour=place[x.colour]) if isinstance(x, Lay) else x for x in stack] for stack in stacks]
-        for other in others:
-            moved = lab_from_reflectance(seen_together(_run(other, moved_to, start)[-1].seen))
-            variance += delta_e_2000(lab, moved) ** 2
+        members, place = bench.doubts(used)
+        table = np.zeros(max(used) + 1, dtype=np.intp)
+        table[used] = [place[c] for c in used]
+        moved = [act if isinstance(act, str) else np.stack([table[act[:, 0]], act[:, 1]], axis=1) for act in acts]
+        begun = start and replace(start, reflectance=thinned(start.reflectance))
+
+        def colour(m: Workbench) -> Floats:
+            return lab_from_thinned(m.seen(_run(m, len(stacks), moved, begun)[-1]).astype(float))
+
+        seen = [colour(m) for m in members]
+        middle = np.mean(seen, axis=0)
+        # The members lie about the fit on both sides; their middle stands for it, thinned and single precision as they are.
+        variance = variance + np.mean([delta_e_2000(middle, other) ** 2 for other in seen], axis=0)
+        variance = variance + delta_e_2000(seen[0], colour(members[0].shaken())) ** 2
     out: Floats = _P80 * np.sqrt(variance)
     return out
+
+
+def _noise(bench: Workbench, stack: Sequence[Layer]) -> float:
+    """What patches of these colours miss by beside all that the ensemble knows, in ΔE00."""
+    known = [bench.swatches[x.colour].fit.noise for x in stack if isinstance(x, Lay)]
+    measured = [n for n in known if n is not None]
+    return max(measured) if known and len(measured) == len(known) else _UNSURE_PATCH

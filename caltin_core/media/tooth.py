@@ -8,21 +8,32 @@ import numpy as np
 from caltin_core.colour.tables import Floats
 
 QUANTILES = 6
-# Depth of each sixth of the sheet as a share of its deepest valleys; peaks are many, deep valleys few.
-RELIEF: Floats = ((np.arange(QUANTILES) + 0.5) / QUANTILES) ** 1.2
+DEEPER: Floats = (np.arange(QUANTILES) + 0.5) / QUANTILES
+# Depth of each sixth of an ordinary sheet as a share of its deepest valleys; peaks are many, deep valleys few.
+RELIEF: Floats = DEEPER**1.2
+DEEPER.setflags(write=False)
 RELIEF.setflags(write=False)
 
 
 @dataclass(frozen=True)
 class Tooth:
-    """Depth of the valleys (in units of what a firm stroke reaches) and capacity (medium passes it holds)."""
+    """A tooth: `depth` of its valleys (in units of what a firm stroke reaches) and `capacity` (medium passes it holds).
+
+    `relief` is the shape of its depths, 1 being as many valleys as peaks; `spread` is the Yule-Nielsen n of the sheet,
+    1 where no light spreads in it and 2 where all does; `refusal` is the power of the room left by which a valley takes
+    less as it fills.
+    """
 
     depth: float
     capacity: float
+    relief: float = 1.2
+    spread: float = 2.0
+    refusal: float = 1.0
 
     def valleys(self) -> Floats:
         """Depth of each quantile (6,)."""
-        return self.depth * RELIEF
+        out: Floats = self.depth * DEEPER**self.relief
+        return out
 
 
 # Defaults before any patch has been measured; common practice orders them, calibration will move them.

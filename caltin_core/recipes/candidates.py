@@ -1,19 +1,19 @@
 """Candidate stacks as arrays, evaluated many at a time in single precision."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from caltin_core.colour.difference import chroma, delta_e_2000, hue_angle
 from caltin_core.colour.spaces import lab_from_xyz
-from caltin_core.colour.spectra import weights
+from caltin_core.colour.spectra import thin_weights, thinned, weights
 from caltin_core.colour.tables import Floats
 from caltin_core.media.film import seen_together
-from caltin_core.media.layers import STROKES, Lay
-from caltin_core.media.pencil import Colourants, Drawn, Strokes, bare, lay
+from caltin_core.media.layers import PRESSED, STROKE_INDEX, STROKES, Lay, Stroke, as_coat
 from caltin_core.media.predict import Start, Workbench
-from caltin_core.recipes.rules import NO_COLOUR, Ints, Rules, lengths
+from caltin_core.media.stack import Drawn, bare, lay
+from caltin_core.recipes.rules import NO_COLOUR, Bools, Ints, Rules, lengths
 
 CHUNK = 320
 
@@ -31,10 +31,10 @@ class Candidates:
         """The candidates at `rows`."""
         return Candidates(self.colour[rows], self.stroke[rows], self.lab[rows], self.used[rows])
 
-    def layers(self, row: int) -> tuple[Lay, ...]:
-        """The layers of one candidate."""
-        pairs = zip(self.colour[row], self.stroke[row], strict=True)
-        return tuple(Lay(int(c), STROKES[int(s)]) for c, s in pairs if c != NO_COLOUR)
+    def layers(self, row: int, coats: Bools) -> tuple[Lay, ...]:
+        """The layers of one candidate; `coats` (N,) tells the colours of the kit that are laid in coats."""
+        pairs = [(int(c), STROKES[int(s)]) for c, s in zip(self.colour[row], self.stroke[row], strict=True) if c != NO_COLOUR]
+        return tuple(Lay(c, as_coat(s) if coats[c] else s) for c, s in pairs)
 
     def __len__(self) -> int:
         return len(self.colour)
@@ -53,22 +53,24 @@ class FastBench:
 
     def __init__(self, bench: Workbench, start: Start | None) -> None:
         self.tooth = bench.tooth
-        c, s = bench.colourants, bench.strokes
+        single = bench.colourants.single()
+        self.colourants = replace(single, k=thinned(single.k), s=thinned(single.s))
+        self.strokes = bench.strokes.single()
+        ground = thinned(start.reflectance if start else bench.ground.reflectance).astype(np.float32)
+        used, uptake = (start.tooth_used, start.uptake) if start else (0.0, 0.0)
+        self._one = bare(ground, 1, used, bench.tooth, uptake)
+        self._table, self._white = thin_weights().astype(np.float32), weights()[1]
+        self._used = bench.used
+        self.coats: Bools = np.array([s.kind != "film" for s in bench.swatches], dtype=bool)
+        self._laid = np.stack([np.arange(PRESSED), [STROKE_INDEX[as_coat(s)] for s in STROKES[:PRESSED]]])
+        self._plain = np.stack([np.arange(PRESSED), [STROKE_INDEX[_as_pressed(s)] for s in STROKES[:PRESSED]]])
 
-        def thin(spectra: Floats) -> Floats:
-            return np.ascontiguousarray(spectra[..., ::2], dtype=np.float32)
-
-        per_colour = (np.asarray(row, dtype=np.float32) for row in (c.deposit, c.merge, c.even))
-        self.colourants = Colourants(thin(c.k), thin(c.s), *per_colour)
-        self.strokes = Strokes(s.rate.astype(np.float32), s.again.astype(np.float32), s.burnish)
-        ground = thin(start.reflectance if start else bench.ground.reflectance)
-        self._one = bare(ground, 1, start.tooth_used if start else 0.0, bench.tooth)
-        table, self._white = weights()
-        between = table[1::2] / 2
-        kept = table[::2].copy()
-        kept[:-1] += between
-        kept[1:] += between
-        self._table = kept.astype(np.float32)
+    def plain(self, colour: Ints, stroke: Ints) -> Ints:
+        """Strokes of which none come to the same as another, for colours laid in coats; padding stays."""
+        if not self.coats.any():
+            return stroke
+        out: Ints = np.where(colour == NO_COLOUR, stroke, self._plain[self.coats[colour].astype(int), stroke])
+        return out
 
     def begin(self, count: int) -> Drawn:
         """`count` stacks with nothing laid."""
@@ -76,6 +78,8 @@ class FastBench:
 
     def lay(self, drawn: Drawn, colour: Ints, stroke: Ints) -> Drawn:
         """Lay one layer on each of B stacks."""
+        if self.coats.any():
+            stroke = self._laid[self.coats[colour].astype(int), stroke]
         return lay(drawn, self.colourants, self.strokes, self.tooth, colour, stroke)
 
     def after_each(self, colour: Ints, stroke: Ints) -> list[Drawn]:
@@ -96,10 +100,15 @@ class FastBench:
             drawn = states[shared].take(parent[rows])
             for position in range(shared, many):
                 drawn = self.lay(drawn, colour[rows, position], stroke[rows, position])
-            seen = seen_together(drawn.seen) @ self._table
+            seen = seen_together(drawn.seen, self.tooth.spread) @ self._table
             lab[rows] = lab_from_xyz(seen.astype(float), self._white)
-            used[rows] = drawn.fill.mean(axis=1) / self.tooth.capacity
+            used[rows] = self._used(drawn)
         return Candidates(colour, stroke, lab, used)
+
+
+def _as_pressed(stroke: Stroke) -> Stroke:
+    """The one stroke that stands for all that come to the same coats."""
+    return Stroke("medium", stroke.passes, turned=stroke.turned)
 
 
 def _batches(prefix: Ints, length: Ints, burnish: Ints) -> Iterator[tuple[Ints, int, int]]:

@@ -8,8 +8,7 @@ import numpy as np
 
 from caltin_core.colour.tables import Floats
 from caltin_core.colour.words import Difference, difference
-from caltin_core.media.hand import PRESSURES
-from caltin_core.media.layers import STROKES, Lay, Stroke
+from caltin_core.media.layers import HARDNESS, STROKE_INDEX, STROKES, Lay, Stroke
 from caltin_core.media.predict import Prediction, Start, Workbench, colours_of, predict
 from caltin_core.recipes.candidates import Candidates, misses
 from caltin_core.recipes.reach import Reach, reach
@@ -27,23 +26,33 @@ _CLOSE_LOOK = 16
 
 @dataclass(frozen=True)
 class Target:
-    """One role's target: D50 Lab (3,), its own policy for black, and where its layers start."""
+    """One role's target: D50 Lab (3,), its own policy for black, where its layers start, and its spectrum if measured."""
 
     role: str
     lab: Floats
     black: BlackPolicy | None = None
     start: Start | None = None
+    reflectance: Floats | None = None
 
 
 @dataclass(frozen=True)
 class Recipe:
-    """Ordered layers with what they will look like and how that differs from the target."""
+    """Ordered layers with what they will look like and how that differs from the target.
+
+    `equal` says that it is no further from the target than the best one, as far as this hand can tell.
+    """
 
     kind: Kind
     layers: tuple[Lay, ...]
     prediction: Prediction
     difference: Difference
     words: str
+    equal: bool = False
+
+
+def equal(away: float, best: float, uncertainty: float) -> bool:
+    """Whether a recipe that is `away` from its target (ΔE00) cannot be told from one `best` away, in a hand so unsure."""
+    return away <= best + uncertainty
 
 
 @dataclass(frozen=True)
@@ -68,27 +77,31 @@ def matches(bench: Workbench, targets: Sequence[Target], rules: Rules) -> Iterat
 
 
 def _match_one(bench: Workbench, search: Search, target: Target, rules: Rules) -> Match:
-    found = _closer_look(bench, search.find(target.lab), target)
+    found = _closer_look(bench, search, target)
     if len(found) == 0:
         return Match(target.role, target.lab, (), reach(bench, search, target.role, target.lab, None, rules))
     rows = _chosen(found, target.lab, rules, search.liking(found))
-    predictions = predict(bench, [found.layers(row) for row in rows.values()], starts=[target.start] * len(rows))
+    predictions = predict(bench, [found.layers(row, search.fast.coats) for row in rows.values()], starts=[target.start] * len(rows))
     names = [s.called for s in bench.swatches]
     recipes = []
     for (kind, row), seen in zip(rows.items(), predictions, strict=True):
-        layers, apart = found.layers(row), difference(seen.lab, target.lab)
+        layers, apart = found.layers(row, search.fast.coats), difference(seen.lab, target.lab)
         said = f"{recipe_words(layers, names)} Against the target: {apart.words}."
         recipes.append(Recipe(kind, layers, seen, apart, said))
     recipes.sort(key=lambda r: float(misses(r.prediction.lab[None], target.lab, rules)[0]))
     best = recipes[0].prediction.lab
-    return Match(target.role, target.lab, tuple(recipes), reach(bench, search, target.role, target.lab, best, rules))
+    least = recipes[0].difference.de00
+    told = tuple(replace(r, equal=equal(r.difference.de00, least, r.prediction.uncertainty)) for r in recipes)
+    return Match(target.role, target.lab, told, reach(bench, search, target.role, target.lab, best, rules))
 
 
-def _closer_look(bench: Workbench, found: Candidates, target: Target) -> Candidates:
+def _closer_look(bench: Workbench, search: Search, target: Target) -> Candidates:
     """The candidates with the best of them predicted in full."""
+    found = search.find(target.lab)
     top = np.arange(min(len(found), _CLOSE_LOOK))
     lab, used = found.lab.copy(), found.used.copy()
-    for row, (seen, share) in zip(top, colours_of(bench, [found.layers(int(r)) for r in top], target.start), strict=True):
+    stacks = [found.layers(int(r), search.fast.coats) for r in top]
+    for row, (seen, share) in zip(top, colours_of(bench, stacks, target.start), strict=True):
         lab[row], used[row] = seen, share
     return replace(found, lab=lab, used=used)
 
@@ -134,7 +147,7 @@ def _effort(found: Candidates) -> Floats:
     awkward = of(lambda s: 0.5 * s.turned + 0.5 * (s.point == "side")).sum(axis=1)
     burnish = of(lambda s: float(s.pressure == "burnish"))
     over = (laid[:, 1:] & (np.cumsum(burnish, axis=1)[:, :-1] > 0)).sum(axis=1)
-    harder = of(lambda s: float(PRESSURES.index(s.pressure)))
+    harder = of(lambda s: float(HARDNESS[STROKE_INDEX[s]]))
     softer_on_harder = (laid[:, 1:] & (harder[:, 1:] < harder[:, :-1])).sum(axis=1)
     out: Floats = lengths(found.colour) + of(lambda s: s.passes / 6).sum(axis=1) + awkward + 1.5 * over + 0.5 * softer_on_harder
     return out

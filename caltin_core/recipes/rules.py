@@ -6,15 +6,14 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from caltin_core.media.hand import PRESSURES
-from caltin_core.media.layers import STROKES
+from caltin_core.media.layers import HARDNESS
 from caltin_core.media.predict import Workbench
 
 BlackPolicy = Literal["never", "under", "last", "allowed"]
 Goal = Literal["colour", "value"]
 BLACK_POLICIES: tuple[BlackPolicy, ...] = ("never", "under", "last", "allowed")
 NO_COLOUR = -1
-PRESSURE_OF_STROKE = np.array([PRESSURES.index(s.pressure) for s in STROKES])
+PRESSURE_OF_STROKE = np.array(HARDNESS)
 
 Ints = NDArray[np.intp]
 Bools = NDArray[np.bool_]

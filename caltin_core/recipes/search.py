@@ -5,7 +5,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from caltin_core.colour.tables import Floats
-from caltin_core.media.layers import STROKE_INDEX, STROKES, Stroke
+from caltin_core.media.layers import PRESSED, STROKE_INDEX, STROKES, Stroke
 from caltin_core.media.predict import Start, Workbench
 from caltin_core.recipes.candidates import Candidates, FastBench, joined, misses
 from caltin_core.recipes.rules import NO_COLOUR, Bools, Ints, Rules, allowed, count_colours, lengths, repeats, usable
@@ -16,7 +16,7 @@ _COARSE = (("medium", 2),)
 _FEW = (("light", 2), ("medium", 2), ("burnish", 1))
 _SOME = (("light", 1), ("light", 3), ("medium", 2), ("firm", 1), ("firm", 3), ("burnish", 1))
 _MANY = (*_SOME, ("light", 5), ("medium", 1), ("medium", 4), ("firm", 2), ("burnish", 2), ("burnish", 3))
-_EVERY = tuple((s.pressure, s.passes) for s in STROKES if s.point == "sharp" and not s.turned)
+_EVERY = tuple((s.pressure, s.passes) for s in STROKES[:PRESSED] if s.point == "sharp" and not s.turned)
 _LADDERS = (_EVERY, _MANY, _SOME, _FEW, _COARSE)
 
 LIBRARY_BUDGET = 40_000
@@ -54,16 +54,23 @@ class Search:
         if count == 0:
             empty = np.empty((0, self.width), dtype=np.intp)
             return Candidates(empty, empty, np.empty((0, 3)), np.empty(0))
-        one_c, one_s = (m.ravel() for m in np.meshgrid(self.colours, _indices(_EVERY), indexing="ij"))
+        one_c, one_s = self._plain(self.colours, _indices(_EVERY))
         singles = self._after(one_c[:0], one_s[:0], one_c, one_s, np.zeros(len(one_c), dtype=np.intp))
         if self.width < 2 or self.rules.max_colours < 2:
             return singles
         ladder = next((rung for rung in _LADDERS if (count * len(rung)) ** 2 <= LIBRARY_BUDGET), _COARSE)
-        c, s = (m.ravel() for m in np.meshgrid(self.colours, _indices(ladder), indexing="ij"))
+        c, s = self._plain(self.colours, _indices(ladder))
         first, second = (m.ravel() for m in np.meshgrid(np.arange(len(c)), np.arange(len(c)), indexing="ij"))
         keep = c[first] != c[second]
         pairs = self._after(c, s, c[second[keep]], s[second[keep]], first[keep])
         return joined([singles, pairs])
+
+    def _plain(self, colours: Ints, strokes: Ints) -> tuple[Ints, Ints]:
+        """Every one of `colours` with every one of `strokes`, those once that come to the same coats."""
+        colour, stroke = (m.ravel() for m in np.meshgrid(colours, strokes, indexing="ij"))
+        stroke = self.fast.plain(colour, stroke)
+        both = np.unique(np.stack([colour, stroke], axis=1), axis=0)
+        return both[:, 0], both[:, 1]
 
     def _after(self, first_c: Ints, first_s: Ints, colour: Ints, stroke: Ints, first: Ints) -> Candidates:
         """One more layer on single layers (or on bare ground, where none are given)."""
@@ -189,7 +196,7 @@ class Search:
         Gives colours and strokes (B, L), the parent of each (B,) and how many first layers it shares (B,).
         """
         out: list[tuple[Ints, Ints, int, int]] = []
-        new_c, new_s = (m.ravel() for m in np.meshgrid(shortlist, _NEW_LAYER, indexing="ij"))
+        new_c, new_s = self._plain(shortlist, _NEW_LAYER)
         for row, (c, s) in enumerate(zip(parents.colour, parents.stroke, strict=True)):
             n = int((c != NO_COLOUR).sum())
             for at in range(n):
@@ -206,7 +213,8 @@ class Search:
                 # A school's order may ask for a layer in the middle.
                 for at in (0, n) if self.stages is None else range(n + 1):
                     out.append((_with(_opened(c, at), at, new_c), _with(_opened(s, at), at, new_s), row, at))
-        colour, stroke = np.concatenate([o[0] for o in out]), np.concatenate([o[1] for o in out])
+        colour = np.concatenate([o[0] for o in out])
+        stroke = self.fast.plain(colour, np.concatenate([o[1] for o in out]))
         sizes = [len(o[0]) for o in out]
         parent, prefix = np.repeat([o[2] for o in out], sizes), np.repeat([o[3] for o in out], sizes)
         fine = self._legal(colour, stroke) & ~repeats(colour, stroke)
@@ -220,7 +228,7 @@ def _other_strokes(stroke: int) -> Ints:
     """Every pressure and number of passes with the same point and turn, and the same with those changed."""
     block = stroke - stroke % len(_EVERY)
     same = np.arange(block, block + len(_EVERY))
-    others = stroke % len(_EVERY) + len(_EVERY) * np.arange(len(STROKES) // len(_EVERY))
+    others = stroke % len(_EVERY) + len(_EVERY) * np.arange(PRESSED // len(_EVERY))
     both = np.concatenate([same, others])
     out: Ints = both[both != stroke]
     return out

@@ -9,7 +9,7 @@ from ninja import Router, Status
 from caltin_core.colour.spaces import lab_from_hex
 from caltin_core.errors import BadRequest
 from caltin_site.kits import services
-from caltin_site.kits.models import Kit, Paper
+from caltin_site.kits.models import Kit
 from caltin_site.kits.schemas import KitChange, KitOut, NewKit, NewPaper, PaperChange, PaperData, PaperOut, RackOut, ToneAsked
 from caltin_site.ownership import mine
 from caltin_site.shapes import Tone
@@ -51,8 +51,8 @@ def new_paper(request: HttpRequest, body: NewPaper) -> Any:
 @router.put("/papers/{id}", response=PaperOut)
 def change_paper(request: HttpRequest, id: UUID, body: PaperChange) -> PaperOut:
     """Write a paper's next version."""
-    data = PaperData(tone=body.tone, tooth=body.tooth).model_dump(mode="json")
-    return services.paper_out(services.next_version(Paper, request.user, id, body.seen, body.name, data))
+    data = PaperData(tone=body.tone, tooth=body.tooth)
+    return services.paper_out(services.change_paper(request.user, id, body.seen, body.name, data))
 
 
 @router.post("/tone", response=Tone)

@@ -1,14 +1,16 @@
 """What kits, papers and hands look like from outside."""
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 from uuid import UUID
 
 from ninja import Schema
 from pydantic import Field
 
-from caltin_core.contract.shapes import HandlingShape, Medium, ToothName
+from caltin_core.contract.shapes import HandlingShape, ToothName
 from caltin_site.shapes import Lab, Strict, Tone
 
+# What the app has recipes for; the core knows more.
+Medium = Literal["wax_pencil", "oil_pencil"]
 Name = Annotated[str, Field(min_length=1, max_length=80)]
 
 
@@ -24,23 +26,33 @@ class KitColour(Strict):
     retired: bool = False
 
 
-class KitData(Strict):
-    """All colours of a kit."""
-
-    colours: list[KitColour]
-
-
 class PaperData(Strict):
-    """A sheet's tone and tooth."""
+    """A sheet's tone and tooth, and what calibration found of it."""
 
     tone: Lab
     tooth: ToothName
+    fitted: dict[str, Any] | None = None
+
+
+class Measured(Strict):
+    """What was measured of a colour: its solid's spectrum (31 bands, empty without a spectral reader), and its fit."""
+
+    spectrum: list[float] = []
+    fitted: dict[str, Any]
+
+
+class KitData(Strict):
+    """All colours of a kit; what was measured of them, and the sheet on which that was."""
+
+    colours: list[KitColour]
+    measured: dict[str, Measured] = {}
+    on: PaperData | None = None
 
 
 class HandData(Strict):
     """A hand's numbers, as the core fitted them."""
 
-    fitted: dict[str, float | list[float]]
+    fitted: dict[str, Any]
 
 
 class KitColourOut(KitColour):
@@ -49,6 +61,7 @@ class KitColourOut(KitColour):
     shown: Tone
     is_black: bool
     words: str
+    measured: bool
 
 
 class KitOut(Schema):

@@ -1,6 +1,7 @@
 """The one door to kits, papers, hands: versions made and read, and benches built from them."""
 
 import uuid
+from dataclasses import replace
 from functools import lru_cache
 from typing import Any
 
@@ -11,14 +12,27 @@ from django.http import Http404
 from caltin_core.colour.spectra import reflectance_from_lab
 from caltin_core.colour.words import tone_words
 from caltin_core.errors import BadRequest
-from caltin_core.media.colourants import Ground, Handling, Swatch
+from caltin_core.media import hand as core
+from caltin_core.media.colourants import Ground, Handling, Swatch, sheet_from_fitted, solids_from_lab
+from caltin_core.media.fits import colour_from_fitted
 from caltin_core.media.hand import HANDS, hand_from_fitted
 from caltin_core.media.predict import Workbench
 from caltin_site.kits.models import Hand, HandVersion, Kit, KitVersion, Paper, PaperVersion
-from caltin_site.kits.schemas import HandData, HandOut, KitColour, KitColourOut, KitData, KitOut, PaperData, PaperOut, RackOut
+from caltin_site.kits.schemas import (
+    HandData,
+    HandOut,
+    KitColour,
+    KitColourOut,
+    KitData,
+    KitOut,
+    Measured,
+    PaperData,
+    PaperOut,
+    RackOut,
+)
 from caltin_site.ownership import mine
 from caltin_site.problems import Late
-from caltin_site.shapes import Tone
+from caltin_site.shapes import Lab, Tone
 
 VERSIONS: dict[str, Any] = {"kit": KitVersion, "paper": PaperVersion, "hand": HandVersion}
 
@@ -37,9 +51,12 @@ def kit_out(version: KitVersion) -> KitOut:
     data = KitData.model_validate(version.data)
     swatches = _swatches(version.pk)
     colours = [
-        KitColourOut(**c.model_dump(), shown=Tone.of(c.tone.array()), is_black=s.is_black, words=tone_words(c.tone.array()))
+        KitColourOut(
+            **c.model_dump(), shown=Tone.of(c.tone.array()), is_black=s.is_black, words=tone_words(c.tone.array()),
+            measured=c.id in data.measured,
+        )
         for c, s in zip(data.colours, swatches, strict=True)
-    ]
+    ]  # fmt: skip
     return KitOut(
         id=version.thing_id, name=version.thing.name, version=version.pk, number=version.number,
         newest=version.thing.newest.number, colours=colours,
@@ -73,10 +90,16 @@ def begin(model: Any, owner: Any, name: str, data: dict[str, Any]) -> Any:
         return thing.versions.create(owner=owner, number=1, data=data)
 
 
-def begin_kit(owner: Any, name: str, colours: list[KitColour]) -> KitVersion:
-    """A new kit."""
+def begin_kit(owner: Any, name: str, colours: list[KitColour], measured: KitData | None = None) -> KitVersion:
+    """A new kit, with what was `measured` of it where that is known."""
     _checked(colours)
-    return begin(Kit, owner, name, KitData(colours=colours).model_dump(mode="json"))
+    data = KitData(colours=colours) if measured is None else measured.model_copy(update={"colours": colours})
+    return begin(Kit, owner, name, data.model_dump(mode="json"))
+
+
+def begin_hand(owner: Any, name: str, hand: core.Hand) -> HandVersion:
+    """A hand that was measured."""
+    return begin(Hand, owner, name, HandData(fitted=hand.fitted()).model_dump(mode="json"))
 
 
 def begin_paper(owner: Any, name: str, data: PaperData) -> PaperVersion:
@@ -111,10 +134,27 @@ def change_kit(owner: Any, id: uuid.UUID, seen: int, name: str, colours: list[Ki
     """A kit's next version. A colour is retired, never taken out: recipes may name it."""
     _checked(colours)
     kit = mine(Kit, owner, id)
-    before = {c.id for c in KitData.model_validate(kit.newest.data).colours}
-    if lost := before - {c.id for c in colours}:
+    data = KitData.model_validate(kit.newest.data)
+    before = {c.id: c for c in data.colours}
+    if lost := before.keys() - {c.id for c in colours}:
         raise BadRequest("colours", f"{len(lost)} colours of this kit are missing; retire a colour rather than take it out")
-    return next_version(Kit, owner, id, seen, name, KitData(colours=colours).model_dump(mode="json"))
+    # What was measured holds for the stick it was measured of; a name or a retirement changes no stick.
+    same = {c.id for c in colours if c.id in before and _stick(c) == _stick(before[c.id])}
+    measured = {id: m for id, m in data.measured.items() if id in same}
+    fresh = KitData(colours=colours, measured=measured, on=data.on)
+    return next_version(Kit, owner, id, seen, name, fresh.model_dump(mode="json"))
+
+
+def change_paper(owner: Any, id: uuid.UUID, seen: int, name: str, data: PaperData) -> PaperVersion:
+    """A paper's next version; what was measured of it holds while its tone and tooth do."""
+    before = PaperData.model_validate(mine(Paper, owner, id).newest.data)
+    if (before.tone, before.tooth) == (data.tone, data.tooth):
+        data = before
+    return next_version(Paper, owner, id, seen, name, data.model_dump(mode="json"))
+
+
+def _stick(colour: KitColour) -> Any:
+    return colour.model_dump(exclude={"name", "retired", "source"})
 
 
 def _checked(colours: list[KitColour]) -> None:
@@ -129,20 +169,32 @@ def _checked(colours: list[KitColour]) -> None:
 def _swatches(kit_version: uuid.UUID) -> tuple[Swatch, ...]:
     """A kit version's swatches; versions never change, so this may be kept."""
     data = KitData.model_validate(KitVersion.objects.get(pk=kit_version).data)
-    white = Ground(reflectance_from_lab(np.array([95.0, 0.0, 2.0])), "vellum")
-    solids = reflectance_from_lab(np.array([c.tone.array() for c in data.colours]).reshape(-1, 3))
-    return tuple(
-        Swatch(c.id, solid, c.medium, white, Handling(**c.handling.model_dump()), c.name)
+    on = _ground(data.on or PaperData(tone=Lab(l=95.0, a=0.0, b=2.0), tooth="vellum"))
+    solids = solids_from_lab([c.tone.array() for c in data.colours], [on] * len(data.colours))
+    plain = [
+        Swatch(c.id, solid, c.medium, on, Handling(**c.handling.model_dump()), c.name)
         for c, solid in zip(data.colours, solids, strict=True)
-    )
+    ]
+    return tuple(_as_measured(s, data.measured[s.id]) if s.id in data.measured else s for s in plain)
+
+
+def _as_measured(swatch: Swatch, measured: Measured) -> Swatch:
+    fit = colour_from_fitted(measured.fitted)
+    if not measured.spectrum:
+        return replace(swatch, fit=fit)
+    return replace(swatch, fit=fit, solid=np.array(measured.spectrum), measured=True)
+
+
+def _ground(data: PaperData) -> Ground:
+    ground = Ground(reflectance_from_lab(data.tone.array()), data.tooth)
+    return sheet_from_fitted(ground, data.fitted) if data.fitted else ground
 
 
 @lru_cache(maxsize=32)
 def _bench(kit: uuid.UUID, paper: uuid.UUID, hand: uuid.UUID) -> Workbench:
     paper_data = PaperData.model_validate(PaperVersion.objects.get(pk=paper).data)
     hand_data = HandData.model_validate(HandVersion.objects.get(pk=hand).data)
-    ground = Ground(reflectance_from_lab(paper_data.tone.array()), paper_data.tooth)
-    return Workbench(_swatches(kit), ground, hand_from_fitted(dict(hand_data.fitted)))
+    return Workbench(_swatches(kit), _ground(paper_data), hand_from_fitted(dict(hand_data.fitted)))
 
 
 def bench(owner: Any, kit: uuid.UUID, paper: uuid.UUID, hand: uuid.UUID) -> Workbench:

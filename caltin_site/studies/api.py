@@ -7,6 +7,7 @@ import numpy as np
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema, Status
 
+from caltin_core.contract.shapes import Illuminant
 from caltin_core.reference.develop import USUAL_LIGHTS
 from caltin_core.reference.picture import write_jpeg
 from caltin_core.reference.roles import ROLES
@@ -15,7 +16,17 @@ from caltin_site.ownership import mine
 from caltin_site.shapes import Lab
 from caltin_site.studies import history, reading, services
 from caltin_site.studies.models import Study
-from caltin_site.studies.schemas import ChangeAsked, MatchesOut, NewStudy, PredictAsked, RecipeOut, Seen, StudyCard, StudyOut
+from caltin_site.studies.schemas import (
+    ChangeAsked,
+    InLightOut,
+    MatchesOut,
+    NewStudy,
+    PredictAsked,
+    RecipeOut,
+    Seen,
+    StudyCard,
+    StudyOut,
+)
 
 router = Router(tags=["studies"])
 
@@ -123,6 +134,12 @@ def redo(request: HttpRequest, id: UUID, body: Seen) -> StudyOut:
 def matches(request: HttpRequest, id: UUID) -> MatchesOut:
     """What is known of every place's recipes; start a match job for those missing."""
     return services.matches_out(mine(Study, request.user, id))
+
+
+@router.get("/studies/{id}/light/{illuminant}", response=InLightOut)
+def light(request: HttpRequest, id: UUID, illuminant: Illuminant) -> InLightOut:
+    """Every place's recipe in another light."""
+    return services.in_light(mine(Study, request.user, id), illuminant)
 
 
 @router.post("/studies/{id}/predict", response=RecipeOut)

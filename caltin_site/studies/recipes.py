@@ -5,14 +5,17 @@ import json
 from collections.abc import Iterator, Sequence
 from typing import Any
 
+import numpy as np
 from django.db import transaction
 
 from caltin_core.colour.spaces import hex_from_lab
 from caltin_core.colour.tables import Floats
+from caltin_core.colour.value import munsell_value
 from caltin_core.colour.words import difference
-from caltin_core.contract.shapes import LayShape
+from caltin_core.contract.shapes import LayShape, laid_shape
 from caltin_core.errors import BadRequest
 from caltin_core.media.layers import Lay, Stroke
+from caltin_core.media.lights import LIGHTS, drift
 from caltin_core.media.predict import Prediction, Workbench, predict
 from caltin_core.recipes.match import Match, Target, matches
 from caltin_core.recipes.rules import Rules
@@ -27,14 +30,18 @@ from caltin_site.studies.schemas import (
     AfterOut,
     DifferenceOut,
     GrainOut,
+    InLightOut,
     MatchesOut,
     MatchOut,
+    PlaceInLight,
     ReachOut,
     RecipeOut,
 )
 from caltin_site.studies.state import Place, Recipe
 
 KEPT_MOST = 4000
+# Part of every key: what was kept in an older shape is not found any more.
+_SHAPE = 2
 # A recipe that misses by so much more than the closest, in ΔE00, is still hard to tell from it on paper; common practice.
 _HARD_TO_TELL = 1.5
 
@@ -52,13 +59,7 @@ def layers_of(bench: Workbench, layers: Sequence[LayShape]) -> list[Lay]:
 
 def said(bench: Workbench, layers: Sequence[Lay]) -> list[LayShape]:
     """The other way about."""
-    return [
-        LayShape(
-            colour=bench.swatches[x.colour].id, pressure=x.stroke.pressure, passes=x.stroke.passes,
-            point=x.stroke.point, turned=x.stroke.turned,
-        )
-        for x in layers
-    ]  # fmt: skip
+    return [shape for x in layers if isinstance(shape := laid_shape(bench.swatches[x.colour].id, x.stroke), LayShape)]
 
 
 def core_rules(here: Aim) -> Rules:
@@ -80,7 +81,7 @@ def key_of(here: Aim, place: Place) -> str:
     """What a match of this place depends on, hashed: the key under which it is kept."""
     target = target_of(here, place)
     facts = [
-        str(here.study.owner_id), *(str(v) for v in here.state.pins.model_dump().values()), target.role, target.black,
+        _SHAPE, str(here.study.owner_id), *(str(v) for v in here.state.pins.model_dump().values()), target.role, target.black,
         [round(float(v), 4) for v in target.lab], here.state.rules.model_dump(exclude={"black_by_role"}),
     ]  # fmt: skip
     return hashlib.sha256(json.dumps(facts, sort_keys=True).encode()).hexdigest()
@@ -89,7 +90,8 @@ def key_of(here: Aim, place: Place) -> str:
 def keep(here: Aim, place: Place, found: Match) -> None:
     """Keep what was found for a place."""
     recipes = [
-        recipe_out(here, r.layers, r.prediction, here.targets[place.id], r.kind).model_dump(mode="json") for r in found.recipes
+        recipe_out(here, r.layers, r.prediction, here.targets[place.id], r.kind, r.equal).model_dump(mode="json")
+        for r in found.recipes
     ]
     nearest = Tone.of(found.reach.nearest) if found.reach.nearest is not None else None
     reach = ReachOut(ok=found.reach.ok, why=found.reach.why, would_help=found.reach.would_help, nearest=nearest)
@@ -139,7 +141,9 @@ def effective(here: Aim) -> dict[str, Recipe]:
     return {p.id: both[p.id] for p in here.state.places if p.id in both}
 
 
-def recipe_out(here: Aim, layers: Sequence[Lay], seen: Prediction, target: Floats, kind: str) -> RecipeOut:
+def recipe_out(
+    here: Aim, layers: Sequence[Lay], seen: Prediction, target: Floats, kind: str, equal: bool = False
+) -> RecipeOut:  # fmt: skip
     """A recipe with all that the strip draws."""
     apart = difference(seen.lab, target)
     rows = zip(seen.after_lab, seen.after_used, strict=True)
@@ -151,9 +155,17 @@ def recipe_out(here: Aim, layers: Sequence[Lay], seen: Prediction, target: Float
         kind=kind, layers=said(here.bench, layers), sentence=recipe_words(layers, [s.called for s in here.bench.swatches]),  # type: ignore[arg-type]
         strokes=[x.stroke.words() for x in layers], tone=Tone.of(seen.lab),
         difference=DifferenceOut(**{k: round(getattr(apart, k), 3) for k in ("de00", "dl", "dc", "dh")}, words=apart.words),
-        uncertainty=round(seen.uncertainty, 2), tooth_used=round(seen.tooth_used, 4),
+        uncertainty=round(seen.uncertainty, 2), value_low=_value(seen, -1), value_high=_value(seen, 1), equal=equal,
+        measured=all(here.bench.swatches[x.colour].fit.members for x in layers),
+        tooth_used=round(seen.tooth_used, 4),
         after=[AfterOut(tone=Tone.of(lab), tooth_used=round(float(used), 4)) for lab, used in rows], grain=grain,
     )  # fmt: skip
+
+
+def _value(seen: Prediction, end: int) -> float:
+    """The Munsell value at one end of what the hand may come to."""
+    lightness = np.clip(seen.lab[0] + end * seen.uncertainty, 0, 100)
+    return round(float(munsell_value(np.array([lightness, 0.0, 0.0]))), 3)
 
 
 def predicted(here: Aim, place: str, layers: Sequence[LayShape], kind: str) -> RecipeOut:
@@ -162,6 +174,21 @@ def predicted(here: Aim, place: str, layers: Sequence[LayShape], kind: str) -> R
         raise BadRequest("place", "this place is no longer there")
     lays = layers_of(here.bench, layers)
     return recipe_out(here, lays, predict(here.bench, [lays])[0], here.targets[place], kind)
+
+
+def in_light(study: Study, illuminant: str) -> InLightOut:
+    """Every place's recipe in another light, as far as that is known."""
+    here = aim(study)
+    recipes = {place: layers_of(here.bench, r.layers) for place, r in effective(here).items()}
+    seen = predict(here.bench, list(recipes.values()))
+    places = []
+    for (place, layers), prediction in zip(recipes.items(), seen, strict=True):
+        there = drift(here.bench, layers, prediction, illuminant)
+        tone = Tone.of(there.lab) if there.lab is not None else None
+        places.append(
+            PlaceInLight(place=place, tone=tone, de00=round(there.de00, 2) if there.de00 is not None else None, words=there.words)
+        )
+    return InLightOut(illuminant=illuminant, name=LIGHTS[illuminant], known=all(p.tone is not None for p in places), places=places)
 
 
 def matches_out(study: Study) -> MatchesOut:

@@ -163,7 +163,12 @@ class DifferenceOut(Schema):
 
 
 class RecipeOut(Schema):
-    """A recipe with its prediction."""
+    """A recipe with its prediction.
+
+    `uncertainty` is the ΔE00 within which 80 % of real patches lie, `value_low` and `value_high` the same as Munsell
+    values; `measured`, whether all its colours were measured;
+    `equal`, whether this hand can tell it from the closest.
+    """
 
     kind: Literal["closest", "fewest", "softest", "own"]
     layers: list[LayShape]
@@ -172,9 +177,31 @@ class RecipeOut(Schema):
     tone: Tone
     difference: DifferenceOut
     uncertainty: float
+    value_low: float
+    value_high: float
+    equal: bool
+    measured: bool
     tooth_used: float
     after: list[AfterOut]
     grain: list[list[GrainOut]]
+
+
+class PlaceInLight(Schema):
+    """A place's recipe in another light: its tone and how far it moves from its daylight self; no tone: not known."""
+
+    place: str
+    tone: Tone | None
+    de00: float | None
+    words: str
+
+
+class InLightOut(Schema):
+    """A study in another light; `known` when the spectra of all colours in use were measured."""
+
+    illuminant: str
+    name: str
+    known: bool
+    places: list[PlaceInLight]
 
 
 class ReachOut(Schema):

@@ -29,7 +29,7 @@ from caltin_site.studies.aims import Aim, aim, bare_lab, lab_of_lightness, pictu
 from caltin_site.studies.changes import Op, OrderSteps, Settle, UsePicture, UseVersions, apply, called
 from caltin_site.studies.found import frame_of, look_up
 from caltin_site.studies.models import Study
-from caltin_site.studies.recipes import effective, layers_of, match_missing, matches_out, predicted, proposals, recipe_out
+from caltin_site.studies.recipes import effective, in_light, layers_of, match_missing, matches_out, predicted, proposals, recipe_out
 from caltin_site.studies.schemas import FrameOut, NewStudy, PlaceOut, RangeOut, SheetOut, StudyCard, StudyOut
 from caltin_site.studies.state import Pins, Place, State, Token
 
@@ -42,6 +42,7 @@ __all__ = [
     "copy",
     "delete",
     "effective",
+    "in_light",
     "known_colours",
     "layers_of",
     "margin_of",

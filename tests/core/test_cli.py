@@ -64,6 +64,21 @@ MATCH = {
 }
 
 
+CALIBRATE = {
+    "surface": SURFACE,
+    "colours": COLOURS,
+    "patches": [
+        {"layers": [{"colour": "brown", "pressure": "light", "passes": 3}], "lab": [76, 6, 9]},
+        {"layers": [{"colour": "brown", "pressure": "firm", "passes": 2}], "hex": "#8a6650"},
+        {"layers": [{"colour": "red", "pressure": "medium", "passes": 2}, {"blend": "stump"}], "lab": [66, 26, 18]},
+        {
+            "layers": [{"repeat": [{"colour": "cream", "pressure": "medium", "passes": 1}], "times": 2}],
+            "reflectance": {"start": 380, "step": 10, "values": [0.6] * 10 + [0.75] * 26},
+        },
+    ],
+}
+
+
 def ask(command, request):
     return answer(command, json.dumps(request).encode())
 
@@ -149,7 +164,10 @@ def test_read_reads_places_values_and_ends(picture):
 
 
 def test_schema_is_2020_12_and_accepts_requests_and_answers(picture):
-    asked = {"predict": PREDICT, "match": MATCH, "read": read_request(picture), "analyse": {"image": str(picture)}}
+    asked = {
+        "predict": PREDICT, "match": MATCH, "read": read_request(picture), "analyse": {"image": str(picture)},
+        "calibrate": CALIBRATE,
+    }  # fmt: skip
     assert set(asked) == set(COMMANDS)
     for command, request in asked.items():
         found = schema(command)
@@ -325,3 +343,91 @@ def test_a_damaged_picture_leaves_the_error_stream_empty(tmp_path):
     )
     assert (done.returncode, done.stderr) == (2, "")
     assert json.loads(done.stdout)["error"]["where"] == "image"
+
+
+MARKERS = {
+    "surface": {"name": "card", "lab": [96, 0, 1], "tooth": "card"},
+    "colours": [
+        {"id": "skin", "lab": [84, 10, 16], "medium": "alcohol_marker"},
+        {"id": "grey", "lab": [66, -1, -4], "medium": "alcohol_marker"},
+        {"id": "cream", "lab": [90, 1, 18], "medium": "wax_pencil"},
+    ],
+    "stacks": [
+        {"id": "coats", "layers": [{"colour": "skin", "passes": 2}, {"colour": "grey", "passes": 1, "wet": True}]},
+        {"id": "both", "layers": [{"colour": "skin", "passes": 1}, {"colour": "cream", "pressure": "light", "passes": 2}]},
+    ],
+}
+
+
+def test_coats_and_passes_stand_side_by_side_and_warnings_are_told():
+    coats, both = ask("predict", MARKERS)["results"]
+    assert "dead" in coats["cautions"][0]
+    assert "cautions" not in both
+    assert 0 < coats["tooth_used"] < 1
+
+
+@pytest.mark.parametrize(
+    ("path", "value", "where"),
+    [
+        ("stacks.0.layers.0", {"colour": "skin", "pressure": "light", "passes": 2}, "stacks[0].layers[0].pressure"),
+        ("stacks.1.layers.1", {"colour": "cream", "passes": 2}, "stacks[1].layers[1].pressure"),
+        ("stacks.1.layers.1", {"colour": "cream", "passes": 2, "wet": True}, "stacks[1].layers[1].wet"),
+        ("stacks.0.layers.0.passes", 7, "stacks[0].layers[0].passes"),
+        ("stacks.0.layers.0.wet", 1, "stacks[0].layers[0].wet"),
+        ("stacks.0.layers.0", {"colour": "skin", "passes": 2, "turned": True}, "stacks[0].layers[0].pressure"),
+        ("surface.fitted", {"tooth": [1]}, "surface.fitted"),
+        ("colours.0.fitted", {"own": [1]}, "colours[0].fitted"),
+    ],
+)
+def test_what_a_medium_cannot_do_is_told_with_its_place(path, value, where):
+    found = fault("predict", changed(MARKERS, path, value))
+    assert found.where == where
+    assert len(found.what) > 8
+
+
+def test_markers_are_matched_in_coats():
+    request = {k: MARKERS[k] for k in ("surface",)} | {
+        "colours": MARKERS["colours"][:2],
+        "targets": [{"role": "base", "lab": [72, 8, 10]}],
+    }
+    best = ask("match", request)["matches"][0]["recipes"][0]
+    assert all("pressure" not in layer for layer in best["layers"])
+    again = ask("predict", {**{k: request[k] for k in ("surface", "colours")}, "stacks": [{"id": "a", "layers": best["layers"]}]})
+    assert again["results"][0]["lab"] == pytest.approx(best["lab"], abs=0.01)
+
+
+@pytest.mark.parametrize(
+    ("path", "value", "where"),
+    [
+        ("patches", [], "patches"),
+        ("patches.0.lab", KeyError, "patches[0].lab"),
+        ("patches.0.lab.1", float("nan"), "patches[0].lab[1]"),
+        ("patches.0.layers.0.colour", "teal", "patches[0].layers[0].colour"),
+        ("patches.3.reflectance.values.4", -0.1, "patches[3].reflectance.values[4]"),
+        ("patches.0.layers", [{"repeat": [{"blend": "stump"}] * 2000, "times": 5}], "patches[0].layers[0].repeat"),
+        ("hand", {"fitted": {}}, "hand"),
+    ],
+)
+def test_a_bad_calibration_says_where_and_what(path, value, where):
+    found = fault("calibrate", changed(CALIBRATE, path, value))
+    assert found.where == where
+    assert len(found.what) > 8
+
+
+def test_other_lights_are_told_where_the_spectra_were_measured():
+    spectrum = {"start": 400, "step": 20, "values": [0.1] * 8 + [0.5] * 8}
+    request = {
+        "surface": SURFACE,
+        "colours": [
+            {"id": "red", "reflectance": spectrum, "medium": "wax_pencil"},
+            {"id": "tan", "lab": [66, 16, 26], "medium": "wax_pencil"},
+        ],
+        "targets": [{"role": "base", "reflectance": spectrum}],
+        "rules": {"avoid": ["tan"]},
+        "lights": ["A", "LED-B3"],
+    }
+    recipe = ask("match", request)["matches"][0]["recipes"][0]
+    assert [light["illuminant"] for light in recipe["lights"]] == ["A", "LED-B3"]
+    assert all(light["de00"] >= 0 and light["words"] for light in recipe["lights"])
+    unknown = ask("match", {**request, "rules": {"avoid": ["red"]}})["matches"][0]["recipes"][0]["lights"][0]
+    assert unknown == {"illuminant": "A", "words": "not known"}

@@ -173,7 +173,7 @@ def test_skins_from_deep_to_light_are_in_reach_of_the_demo_kit(lab):
 
 
 def test_strokes_are_all_different():
-    assert len(set(STROKES)) == len(STROKES) == 96
+    assert len(set(STROKES)) == len(STROKES) == 108
 
 
 def test_a_name_is_said_as_it_is_written():

@@ -153,7 +153,7 @@ def test_another_artists_row_is_no_different_from_none(artist, stranger, png, me
     for id in (ids[noun], str(uuid.uuid4())):
         answer = stranger.client.generic(
             method.upper(),
-            path.replace("{id}", id).replace("{other}", id).replace("{view}", "values"),
+            path.replace("{id}", id).replace("{other}", id).replace("{view}", "values").replace("{illuminant}", "A"),
             __import__("json").dumps(body or {}),
             content_type="application/json",
         )

@@ -400,6 +400,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/studies/{id}/light/{illuminant}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Light
+     * @description Every place's recipe in another light.
+     */
+    get: operations["caltin_site_studies_api_light"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/studies/{id}/predict": {
     parameters: {
       query?: never;
@@ -770,6 +790,8 @@ export interface components {
       is_black: boolean;
       /** Words */
       words: string;
+      /** Measured */
+      measured: boolean;
     };
     /**
      * KitOut
@@ -2081,6 +2103,10 @@ export interface components {
     /**
      * RecipeOut
      * @description A recipe with its prediction.
+     *
+     *     `uncertainty` is the ΔE00 within which 80 % of real patches lie, `value_low` and `value_high` the same as Munsell
+     *     values; `measured`, whether all its colours were measured;
+     *     `equal`, whether this hand can tell it from the closest.
      */
     RecipeOut: {
       /**
@@ -2098,12 +2124,47 @@ export interface components {
       difference: components["schemas"]["DifferenceOut"];
       /** Uncertainty */
       uncertainty: number;
+      /** Value Low */
+      value_low: number;
+      /** Value High */
+      value_high: number;
+      /** Equal */
+      equal: boolean;
+      /** Measured */
+      measured: boolean;
       /** Tooth Used */
       tooth_used: number;
       /** After */
       after: components["schemas"]["AfterOut"][];
       /** Grain */
       grain: components["schemas"]["GrainOut"][][];
+    };
+    /**
+     * InLightOut
+     * @description A study in another light; `known` when the spectra of all colours in use were measured.
+     */
+    InLightOut: {
+      /** Illuminant */
+      illuminant: string;
+      /** Name */
+      name: string;
+      /** Known */
+      known: boolean;
+      /** Places */
+      places: components["schemas"]["PlaceInLight"][];
+    };
+    /**
+     * PlaceInLight
+     * @description A place's recipe in another light: its tone and how far it moves from its daylight self; no tone: not known.
+     */
+    PlaceInLight: {
+      /** Place */
+      place: string;
+      tone: components["schemas"]["Tone"] | null;
+      /** De00 */
+      de00: number | null;
+      /** Words */
+      words: string;
     };
     /**
      * PredictAsked
@@ -3070,6 +3131,29 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["MatchesOut"];
+        };
+      };
+    };
+  };
+  caltin_site_studies_api_light: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+        illuminant: "A" | "D50" | "D65" | "FL2" | "LED-B3";
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["InLightOut"];
         };
       };
     };

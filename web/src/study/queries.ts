@@ -29,6 +29,20 @@ export const useMatches = (id: string) =>
     placeholderData: (before) => before,
   });
 
+export type Light = "D50" | "D65" | "A" | "LED-B3";
+
+/** The recipes in another light than daylight. */
+export const useLight = (id: string, revision: number, whole: boolean, light: Light) =>
+  useQuery({
+    queryKey: ["light", id, revision, whole, light],
+    queryFn: () =>
+      got(
+        client.GET("/api/studies/{id}/light/{illuminant}", { params: { path: { id, illuminant: light } } }),
+      ),
+    enabled: light !== "D50",
+    placeholderData: (before) => before,
+  });
+
 export const usePlan = (id: string) =>
   useQuery({
     queryKey: ["plan", id],

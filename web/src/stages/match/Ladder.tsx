@@ -1,4 +1,4 @@
-import type { MatchOut, PlaceOut } from "../../api/client";
+import type { MatchOut, PlaceOut, Tone } from "../../api/client";
 import { railY, spread } from "../../parts/scale";
 import { useSettings } from "../../parts/settings";
 import { useSize } from "../../parts/useSize";
@@ -9,6 +9,8 @@ interface Props {
   selected: string | null;
   onSelect: (id: string) => void;
   reach: { dark: number; light: number };
+  /** The recipes' tones in another light, by place. */
+  lit: Map<string, Tone> | null;
 }
 
 const RAIL = 40;
@@ -21,9 +23,9 @@ const warm = (lab: { a: number; b: number }) => lab.a * 0.5 + lab.b * 0.866;
 /**
  * The ladder: every role's target on the left and its recipe's prediction on the right, each at its own value,
  * joined by a line. Level means right; a slope is an error seen before it is read. Sideways is cooler or warmer
- * than the base.
+ * than the base. The bracket is how far this hand may be from the prediction.
  */
-export function Ladder({ places, matches, selected, onSelect, reach }: Props) {
+export function Ladder({ places, matches, selected, onSelect, reach, lit }: Props) {
   const [hold, { width, height }] = useSize<HTMLElement>();
   const { countDown } = useSettings();
   const base = places.find((p) => p.role === "base") ?? places[0];
@@ -45,6 +47,7 @@ export function Ladder({ places, matches, selected, onSelect, reach }: Props) {
   const drift = (lab: { a: number; b: number }) =>
     base ? Math.max(-46, Math.min(46, (warm(lab) - warm(base.target.lab)) * DRIFT)) : 0;
   const chip = slim ? THIN : CHIP;
+  const shown = (id: string, tone: Tone) => lit?.get(id)?.hex ?? tone.hex;
   return (
     <section className="ladder" ref={hold} aria-label="Ladder of all roles">
       {height > 0 && (
@@ -93,7 +96,17 @@ export function Ladder({ places, matches, selected, onSelect, reach }: Props) {
                         d={`M ${x1} ${y1} H ${right - 14} L ${right} ${yr[index]}`}
                         className="rung-lead"
                       />
-                      <rect x={x1 - 5} y={y1 - 5} width={10} height={10} style={{ fill: found.tone.hex }} />
+                      <path
+                        d={`M ${x1 + 8} ${railY(found.value_high, height)} h 5 V ${railY(found.value_low, height)} h -5`}
+                        className="rung-unsure"
+                      />
+                      <rect
+                        x={x1 - 5}
+                        y={y1 - 5}
+                        width={10}
+                        height={10}
+                        style={{ fill: shown(p.id, found.tone) }}
+                      />
                     </>
                   )}
                   <rect x={x0 - 5} y={y0 - 5} width={10} height={10} style={{ fill: p.target.hex }} />
@@ -134,7 +147,7 @@ export function Ladder({ places, matches, selected, onSelect, reach }: Props) {
                     >
                       <span
                         className="rung-chip"
-                        style={{ background: found.tone.hex, width: chip * 0.7, height: gap - 6 }}
+                        style={{ background: shown(p.id, found.tone), width: chip * 0.7, height: gap - 6 }}
                       />
                       <small>
                         {match && !match.reach.ok && !match.pinned ? (

@@ -5,10 +5,11 @@ import { Empty, Fault, Loading } from "../../parts/Says";
 import { Strip } from "../../parts/Strip";
 import { useKeys } from "../../parts/useKeys";
 import { counted } from "../../parts/words";
-import { useMatches, useMatching } from "../../study/queries";
+import { useLight, useMatches, useMatching, type Light } from "../../study/queries";
 import { Stage } from "../../study/StudyFrame";
 import { useStudy } from "../../study/useStudy";
 import { Ladder } from "./Ladder";
+import { LightRow } from "./LightRow";
 import { RecipeEditor } from "./RecipeEditor";
 import { RulesForm } from "./RulesForm";
 
@@ -29,6 +30,12 @@ export function Match() {
   const [trying, setTrying] = useState<{ place: string; recipe: RecipeOut; revision: number } | null>(null);
   const [problem, setProblem] = useState<Problem | null>(null);
   const [rules, setRules] = useState(false);
+  const [light, setLight] = useState<Light>("D50");
+  const seen = useLight(study.id, study.revision, found.data?.missing.length === 0, light);
+  const lit = useMemo(() => {
+    if (light === "D50" || seen.data?.illuminant !== light) return null;
+    return new Map(seen.data.places.flatMap((p) => (p.tone ? [[p.place, p.tone] as const] : [])));
+  }, [light, seen.data]);
   const asked = useRef(0);
   const work = useMatching(study.id, study.revision, found.data?.missing.length ?? 0);
   const places = study.places;
@@ -122,6 +129,7 @@ export function Match() {
           selected={place?.id ?? null}
           onSelect={setSelected}
           reach={{ dark: study.range.darkest_shown, light: study.range.lightest_shown }}
+          lit={lit}
         />
       }
       margin={
@@ -205,10 +213,12 @@ export function Match() {
               Value {place.target.value.toFixed(1)} asked, {recipe.tone.value.toFixed(1)} predicted:{" "}
               <b>{recipe.difference.words}</b>{" "}
               <span>
-                (ΔE00 {recipe.difference.de00.toFixed(1)}; a hand not yet measured may be{" "}
-                {recipe.uncertainty.toFixed(0)} away). Tooth used {Math.round(100 * recipe.tooth_used)} %.
+                (ΔE00 {recipe.difference.de00.toFixed(1)};{" "}
+                {recipe.measured ? "your measured hand" : "a hand not yet measured"} may be{" "}
+                {recipe.uncertainty.toFixed(1)} away). Tooth used {Math.round(100 * recipe.tooth_used)} %.
               </span>
             </p>
+            <LightRow light={light} onLight={setLight} seen={seen.data} place={place.id} recipe={recipe} />
             {match && !match.reach.ok && (
               <div className="reach" role="note">
                 <p>
@@ -218,10 +228,8 @@ export function Match() {
               </div>
             )}
             <h2 className="minor">Other ways</h2>
-            {(match?.recipes.length ?? 0) > 1 && (
-              <p className="measure">
-                Equal: no further from the closest than a hand not yet measured is from itself.
-              </p>
+            {(match?.recipes ?? []).slice(1).some((r) => r.equal) && (
+              <p className="measure">Equal: your hand cannot tell it from the closest.</p>
             )}
             <ul className="alternatives">
               {(match?.recipes ?? []).map((r) => (
@@ -236,9 +244,7 @@ export function Match() {
                       <small>
                         {counted(new Set(r.layers.map((l) => l.colour)).size, "colour")},{" "}
                         {counted(r.layers.length, "layer")} · tooth {Math.round(100 * r.tooth_used)} % ·{" "}
-                        {r.difference.de00 <= (match?.recipes[0]?.difference.de00 ?? 0) + r.uncertainty
-                          ? "equal"
-                          : `ΔE00 ${r.difference.de00.toFixed(1)}`}
+                        {r.equal ? "equal" : `ΔE00 ${r.difference.de00.toFixed(1)}`}
                       </small>
                     </span>
                   </button>

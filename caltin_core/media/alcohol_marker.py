@@ -1,0 +1,6 @@
+"""Alcohol marker: a dye in the paper. Coats multiply, each changes less than the last until the paper is full; wet
+over wet runs and pushes dye away, dry over dry displaces little. Common practice."""
+
+from caltin_core.media.medium import Medium
+
+ALCOHOL_MARKER = Medium("alcohol_marker", "alcohol marker", "dye", loose=0.0, uptake=3.0, washes_wet=0.3, washes_dry=0.05)

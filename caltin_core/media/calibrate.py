@@ -1,0 +1,312 @@
+"""Calibration: hand, sheet, media and colours moved so that they explain measured patches, by robust least squares.
+
+Everything that may move is an offset with a prior (`fits`): what the patches say little of stays near its default, so few
+patches help and none harm. Differences are weighed as CIEDE2000 weighs them near each patch; a patch that fits nothing else
+loses its say (Cauchy weights). The same patches give the same fit.
+"""
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from caltin_core.colour.difference import delta_e_2000
+from caltin_core.colour.tables import Floats
+from caltin_core.errors import BadRequest
+from caltin_core.media.colourants import Swatch
+from caltin_core.media.fits import (
+    COLOUR,
+    HAND,
+    MANNER,
+    SHEET,
+    ColourFit,
+    colour_spread,
+    hand_spread,
+    hand_with,
+    manner_spread,
+    possible,
+    sheet_spread,
+)
+from caltin_core.media.hand import PRESSURES, Hand
+from caltin_core.media.layers import MAX_PASSES, Lay, Layer
+from caltin_core.media.predict import Workbench, colours_of, thin, thin_colours
+
+LEAST_PATCHES = 1
+_ROUNDS = 9
+_STEP = 0.02
+# A patch this many times the usual miss has lost half its say.
+_ROBUST = 2.2
+# The usual miss of a patch in one direction before any is known, worth so many patches.
+_LEAST_NOISE, _FIRST_NOISE, _USUAL_COUNT = 0.35, 1.0, 16
+_WORST = 5
+# What the patches do not show of how the model itself is wrong: the posterior is this much wider, in variance.
+_WIDER = 1.8
+# From here on a miss is more than an unsteady hand, in ΔE00.
+_SUSPECT = 3.0
+_MANNERS = len(MANNER)
+
+
+@dataclass(frozen=True)
+class Patch:
+    """What was laid, and what was measured: D50 CIELAB (3,)."""
+
+    layers: tuple[Layer, ...]
+    lab: Floats
+
+
+@dataclass(frozen=True)
+class Calibrated:
+    """The bench as it fits the patches, and what each patch still misses by: ΔE00 (P,)."""
+
+    bench: Workbench
+    misses: Floats
+
+    @property
+    def worst(self) -> list[int]:
+        """The patches that fit worst, worst first."""
+        return [int(i) for i in np.argsort(-self.misses, kind="stable")[:_WORST]]
+
+
+def doubt(bench: Workbench, patch: Patch, miss: float) -> str:
+    """What may have gone wrong with a patch that misses by so much, as a question; empty where nothing explains it."""
+    if miss < _SUSPECT:
+        return ""
+    others = list(_otherwise(patch.layers))
+    if not others:
+        return ""
+    seen = np.array([lab for lab, _ in colours_of(bench, [layers for _, layers in others])])
+    away = delta_e_2000(patch.lab, seen)
+    best = int(np.argmin(away))
+    return others[best][0] if away[best] < 0.5 * miss else ""
+
+
+def _otherwise(layers: tuple[Layer, ...]) -> Iterator[tuple[str, tuple[Layer, ...]]]:
+    """What may have been laid in place of these layers."""
+    for i, x in enumerate(layers):
+        if not isinstance(x, Lay):
+            continue
+        before, after = layers[:i], layers[i + 1 :]
+        if 2 * x.stroke.passes <= MAX_PASSES:
+            yield "laid twice?", (*before, replace(x, stroke=replace(x.stroke, passes=2 * x.stroke.passes)), *after)
+        if len(layers) > 1:
+            yield "a layer left out?", (*before, *after)
+        if x.stroke.pressure in PRESSURES:
+            at = PRESSURES.index(x.stroke.pressure)
+            for said, to in (("pressed harder?", at + 1), ("pressed more softly?", at - 1)):
+                if 0 <= to < len(PRESSURES):
+                    yield said, (*before, replace(x, stroke=replace(x.stroke, pressure=PRESSURES[to])), *after)
+    if len(layers) > 1:
+        yield "laid in the other order?", layers[::-1]
+
+
+class _Space:
+    """Where each offset stands in one long vector."""
+
+    def __init__(self, bench: Workbench, used: Sequence[int]) -> None:
+        self.bench, self.used = bench, list(used)
+        self.media = list(dict.fromkeys(bench.swatches[c].medium for c in used))
+        self.manner = {m: HAND + SHEET + _MANNERS * i for i, m in enumerate(self.media)}
+        first = HAND + SHEET + _MANNERS * len(self.media)
+        self.own = {c: first + COLOUR * i for i, c in enumerate(self.used)}
+        self.size = first + COLOUR * len(self.used)
+        self.shared = first
+        self.thin = thin(bench)
+
+    def spread(self) -> Floats:
+        """Covariance of everything before a patch was measured."""
+        out = np.zeros((self.size, self.size))
+        out[:HAND, :HAND] = hand_spread()
+        out[HAND : HAND + SHEET, HAND : HAND + SHEET] = sheet_spread()
+        for at in self.manner.values():
+            out[at : at + _MANNERS, at : at + _MANNERS] = manner_spread()
+        for colour, at in self.own.items():
+            out[at : at + COLOUR, at : at + COLOUR] = colour_spread(self.bench.swatches[colour].measured)
+        return out
+
+    def fit_of(self, swatch: Swatch, colour: int, theta: Floats) -> ColourFit:
+        """A colour's offsets, and its medium's."""
+        manner = self.manner.get(swatch.medium)
+        own = self.own.get(colour)
+        return ColourFit(
+            tuple(theta[own : own + COLOUR].tolist()) if own is not None else (0.0,) * COLOUR,
+            tuple(theta[manner : manner + _MANNERS].tolist()) if manner is not None else (0.0,) * _MANNERS,
+        )
+
+    def at(self, theta: Floats, bench: Workbench) -> Workbench:
+        """A bench moved by these offsets. A solid laid on the same sheet moves with it."""
+        ground = replace(bench.ground, fit=tuple(theta[HAND : HAND + SHEET].tolist()))
+        swatches = tuple(
+            replace(s, fit=self.fit_of(s, c, theta), on=ground if s.on is bench.ground else s.on)
+            for c, s in enumerate(bench.swatches)
+        )
+        return Workbench(swatches, ground, hand_with(Hand(), theta[:HAND]))
+
+
+def calibrate(bench: Workbench, patches: Sequence[Patch]) -> Calibrated:
+    """Fit the bench to the patches. Raises BadRequest when there is none."""
+    if len(patches) < LEAST_PATCHES:
+        raise BadRequest("patches", "at least one patch is needed")
+    stacks = [p.layers for p in patches]
+    measured = np.array([p.lab for p in patches])
+    used = sorted({x.colour for stack in stacks for x in stack if isinstance(x, Lay)})
+    space = _Space(bench, used)
+    prior = np.linalg.inv(space.spread())
+    groups = _apart(stacks, used)
+
+    def residual(theta: Floats) -> Floats:
+        seen = thin_colours(space.at(theta, space.thin), stacks)
+        return np.asarray(np.einsum("pij,pj->pi", weigh, seen - measured))
+
+    theta = np.zeros(space.size)
+    noise, damping = _FIRST_NOISE, 1e-3
+    weigh = _steadied(_metric(measured), space.thin, stacks, noise)
+    r = residual(theta)
+    say, jac = _say(r, noise), _slopes(space, theta, r, residual, groups, stacks)
+    for _ in range(_ROUNDS):
+        pull = np.einsum("p,pij,pi->j", say, jac, r) / noise**2 + prior @ theta
+        normal = np.einsum("p,pij,pik->jk", say, jac, jac) / noise**2 + prior
+        step = np.linalg.solve(normal + damping * np.diag(np.diag(normal)), -pull)
+        trial = residual(theta + step)
+        before, after = (_cost(x, t, noise, prior) for x, t in ((r, theta), (trial, theta + step)))
+        if after >= before:
+            damping = min(damping * 10, 1e3)
+            if damping >= 1e3:
+                break
+            continue
+        theta, r, damping = theta + step, trial, max(damping / 10, 1e-6)
+        noise = _noise_of(r)
+        say = _say(r, noise)
+        if before - after < 1e-3 * before:
+            break
+        weigh = _steadied(_metric(measured), space.at(theta, space.thin), stacks, noise)
+        r = residual(theta)
+        jac = _slopes(space, theta, r, residual, groups, stacks)
+    return _told(space, bench, patches, theta, r, say, jac, prior, noise)
+
+
+def _told(
+    space: _Space, bench: Workbench, patches: Sequence[Patch], theta: Floats, r: Floats, say: Floats, jac: Floats, prior: Floats,
+    noise: float,
+) -> Calibrated:  # fmt: skip
+    spread = np.linalg.inv(np.einsum("p,pij,pik->jk", say, jac, jac) / noise**2 + prior)
+    spread = (spread + spread.T) / 2
+    members = theta + possible(3, _WIDER * spread)
+    left = _left(r, jac, spread, say, noise)
+    fitted = space.at(theta, bench)
+    hand = replace(fitted.hand, members=_rows(members[:, :HAND]))
+    ground = replace(fitted.ground, members=_rows(members[:, HAND : HAND + SHEET]))
+    swatches = []
+    for c, s in enumerate(fitted.swatches):
+        each = [space.fit_of(s, c, m) for m in members]
+        # Of a colour without a patch of its own only the hand, the sheet and the medium are known.
+        rows = _rows(np.array([[*f.own, *f.manner] for f in each])) if c in space.own else ()
+        on = ground if s.on is fitted.ground else s.on
+        swatches.append(replace(s, on=on, fit=replace(s.fit, members=rows, noise=left if rows else None)))
+    out = Workbench(tuple(swatches), ground, hand)
+    seen = np.array([lab for lab, _ in colours_of(out, [p.layers for p in patches])])
+    return Calibrated(out, delta_e_2000(np.array([p.lab for p in patches]), seen))
+
+
+def _rows(table: Floats) -> tuple[tuple[float, ...], ...]:
+    return tuple(tuple(round(float(v), 6) for v in row) for row in table)
+
+
+def _metric(lab: Floats) -> Floats:
+    """Matrices (P, 3, 3) under which plain distance near each colour (P, 3) is its CIEDE2000."""
+    by = 0.5
+    unit = by * np.eye(3)
+    alone = [delta_e_2000(lab, lab + unit[i]) ** 2 for i in range(3)]
+    out = np.zeros((len(lab), 3, 3))
+    for i in range(3):
+        out[:, i, i] = alone[i]
+        for j in range(i):
+            both = delta_e_2000(lab, lab + unit[i] + unit[j]) ** 2
+            out[:, i, j] = out[:, j, i] = (both - alone[i] - alone[j]) / 2
+    values, axes = np.linalg.eigh(out / by**2)
+    root = np.sqrt(np.maximum(values, 1e-3))
+    return np.asarray(np.einsum("pij,pj,pkj->pik", axes, root, axes))
+
+
+def _steadied(metric: Floats, bench: Workbench, stacks: Sequence[Sequence[Layer]], noise: float) -> Floats:
+    """The metric (P, 3, 3) with less weight along the way each patch goes when the hand draws a little harder."""
+    way = thin_colours(bench.shaken(), stacks) - thin_colours(bench, stacks)
+    along = np.einsum("pij,pj->pi", metric, way)
+    length = _length(along)[:, None, None]
+    unit = along[:, :, None] / np.maximum(length, 1e-9)
+    less = 1 / np.sqrt(1 + (length / noise) ** 2)
+    keep = np.eye(3) - (1 - less) * unit * unit.transpose(0, 2, 1)
+    out: Floats = keep @ metric
+    return out
+
+
+def _length(r: Floats) -> Floats:
+    return np.asarray(np.sqrt((r * r).sum(axis=1)))
+
+
+def _noise_of(r: Floats) -> float:
+    """The usual miss in one direction: the median length of three normal ones is 1.54 of it. Few patches can be met by
+    moving everything, so that what they leave says little: it counts beside what is usual."""
+    left = float(np.median(_length(r))) / 1.54
+    both = (len(r) * left**2 + _USUAL_COUNT * _FIRST_NOISE**2) / (len(r) + _USUAL_COUNT)
+    return max(float(np.sqrt(both)), _LEAST_NOISE)
+
+
+def _say(r: Floats, noise: float) -> Floats:
+    out: Floats = 1 / (1 + (_length(r) / (_ROBUST * 1.54 * noise)) ** 2)
+    return out
+
+
+def _cost(r: Floats, theta: Floats, noise: float, prior: Floats) -> float:
+    at = _ROBUST * 1.54 * noise
+    return float((at / noise) ** 2 * np.log1p((_length(r) / at) ** 2).sum() + theta @ prior @ theta)
+
+
+def _apart(stacks: Sequence[Sequence[Layer]], used: Sequence[int]) -> list[list[int]]:
+    """The colours parted into groups of which no two meet in one patch, so that a group can be moved at once."""
+    meets: dict[int, set[int]] = {c: set() for c in used}
+    for stack in stacks:
+        here = {x.colour for x in stack if isinstance(x, Lay)}
+        for c in here:
+            meets[c] |= here - {c}
+    groups: list[list[int]] = []
+    for c in sorted(used, key=lambda c: (-len(meets[c]), c)):
+        home = next((g for g in groups if not meets[c] & set(g)), None)
+        if home is None:
+            groups.append([c])
+        else:
+            home.append(c)
+    return groups
+
+
+def _slopes(
+    space: _Space, theta: Floats, r: Floats, residual: Callable[[Floats], Floats], groups: Sequence[Sequence[int]],
+    stacks: Sequence[Sequence[Layer]],
+) -> Floats:  # fmt: skip
+    """∂ residual / ∂ offset (P, 3, n) by small steps."""
+    jac = np.zeros((*r.shape, space.size))
+    for j in range(space.shared):
+        moved = theta.copy()
+        moved[j] += _STEP
+        jac[:, :, j] = (residual(moved) - r) / _STEP
+    colours_in = [{x.colour for x in stack if isinstance(x, Lay)} for stack in stacks]
+    for group in groups:
+        rows = {c: [i for i, here in enumerate(colours_in) if c in here] for c in group}
+        for j in range(COLOUR):
+            moved = theta.copy()
+            for c in group:
+                moved[space.own[c] + j] += _STEP
+            change = (residual(moved) - r) / _STEP
+            for c in group:
+                jac[rows[c], :, space.own[c] + j] = change[rows[c]]
+    return jac
+
+
+def _left(r: Floats, jac: Floats, spread: Floats, say: Floats, noise: float) -> float:
+    """What a patch that was not there would miss by beyond the spread of the offsets, in ΔE00: the root mean square of the
+    misses with each patch left out, less what the ensemble already says."""
+    known = np.einsum("pij,jk,plk->pil", jac, spread, jac)
+    lever = np.clip(say[:, None, None] * known / noise**2, -0.95, 0.95)
+    out = np.linalg.solve(np.eye(3) - lever, r[..., None])[..., 0]
+    usual = np.sort(_length(out))[: max(1, int(0.9 * len(r)))]
+    whole = float(np.mean(usual**2)) * 1.25
+    return float(np.sqrt(max(whole - float(np.trace(known, axis1=1, axis2=2).mean()), (1.5 * _LEAST_NOISE) ** 2)))

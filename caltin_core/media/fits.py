@@ -1,0 +1,130 @@
+"""What calibration moves, as offsets from the defaults: of a hand, a sheet, a medium and a single colour.
+
+Every offset is a plain number, 0 being the default, on a scale (logarithm or logit) on which nothing it gives is out of
+bounds. Before anything is measured its spread is known from common practice only; `SPREADS` are those standard deviations.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import Any
+
+import numpy as np
+
+from caltin_core.colour.tables import Floats
+from caltin_core.errors import BadRequest
+from caltin_core.media.hand import Hand, four, table_from_fitted
+from caltin_core.media.medium import Medium
+from caltin_core.media.tooth import Tooth
+
+# Members of every ensemble: as many possible truths, by whose spread a prediction says how unsure it is.
+MEMBERS = 8
+HAND = 12
+SHEET = 5
+MANNER = ("scatter", "drag", "merge", "even", "grip_after", "grip_again", "uptake", "refusal", "washes_wet", "washes_dry")
+TINTS = 5
+COLOUR = 2 + TINTS
+_LEAST_SHARE = 0.01
+_MOST = 12.0
+_NUDGE = 1e-10
+
+
+@dataclass(frozen=True)
+class ColourFit:
+    """Offsets of one colour: `own` (7,) log strength, log scattering, and five of the shape of its solid's reflectance;
+    `manner` (10,) those of its medium, alike for all colours of it. `members` (M, 17) are both in every member of the
+    ensemble, and `noise` what patches of it still miss by, in ΔE00; empty and None where nothing was measured."""
+
+    own: tuple[float, ...] = (0.0,) * COLOUR
+    manner: tuple[float, ...] = (0.0,) * len(MANNER)
+    members: tuple[tuple[float, ...], ...] = ()
+    noise: float | None = None
+
+    def fitted(self) -> dict[str, Any]:
+        """The offsets as the command line carries them."""
+        return {"own": list(self.own), "manner": list(self.manner), "members": [list(m) for m in self.members], "noise": self.noise}
+
+
+def colour_from_fitted(fitted: dict[str, Any]) -> ColourFit:
+    """The fit of what `ColourFit.fitted` gave. Raises BadRequest when it is something else."""
+    if set(fitted) - {"noise"} != {"own", "manner", "members"}:
+        raise BadRequest("fitted", "this is not a colour that Caltin fitted")
+    (own,), (manner,) = table_from_fitted([fitted["own"]], COLOUR), table_from_fitted([fitted["manner"]], len(MANNER))
+    members = table_from_fitted(fitted["members"], COLOUR + len(MANNER))
+    noise = fitted.get("noise")
+    if len(members) not in (0, MEMBERS) or not (noise is None or (isinstance(noise, int | float) and 0 <= noise < 100)):
+        raise BadRequest("fitted", "this is not a colour that Caltin fitted")
+    return ColourFit(own, manner, members, noise)
+
+
+def hand_with(hand: Hand, offsets: Floats) -> Hand:
+    """A hand moved by offsets (12,): four deposits, four reaches, side deposit, side reach, turned reach, coat."""
+    by = np.exp(np.clip(offsets, -_MOST, _MOST))
+    deposit, reach = (four(np.array(row) * by[at : at + 4]) for at, row in ((0, hand.deposit), (4, hand.reach)))
+    return replace(
+        hand, deposit=deposit, reach=reach, side_deposit=hand.side_deposit * float(by[8]),
+        side_reach=hand.side_reach * float(by[9]), turned_reach=hand.turned_reach * float(by[10]), coat=hand.coat * float(by[11]),
+    )  # fmt: skip
+
+
+def tooth_with(tooth: Tooth, offsets: Floats) -> Tooth:
+    """A tooth moved by offsets (5,): depth, capacity, relief, spread, refusal."""
+    depth, capacity, relief, spread, refusal = (float(v) for v in np.exp(np.clip(offsets, -_MOST, _MOST)))
+    spread = 1 + (tooth.spread - 1) * spread
+    return Tooth(tooth.depth * depth, tooth.capacity * capacity, tooth.relief * relief, spread, tooth.refusal * refusal)
+
+
+def medium_with(medium: Medium, manner: Sequence[float]) -> Medium:
+    """A medium moved by the offsets of `MANNER`; scattering is left to the colours."""
+    if not any(manner):
+        return medium
+    by = dict(zip(MANNER, manner, strict=True))
+
+    def share(name: str) -> float:
+        value = min(max(getattr(medium, name), _LEAST_SHARE), 1 - _LEAST_SHARE)
+        return float(1 / (1 + np.exp(-np.clip(np.log(value / (1 - value)) + by[name], -_MOST, _MOST))))
+
+    return replace(
+        medium, drag=share("drag"), merge=share("merge"), even=share("even"), grip_after=share("grip_after"),
+        grip_again=share("grip_again"), washes_wet=share("washes_wet"), washes_dry=share("washes_dry"),
+        uptake=medium.uptake * float(np.exp(by["uptake"])), refusal=medium.refusal * float(np.exp(by["refusal"])),
+    )  # fmt: skip
+
+
+def tinted(solid: Floats, offsets: Floats) -> Floats:
+    """A reflectance (…, bands) with its logit moved by Legendre polynomials of wavelength, `offsets` (…, 5)."""
+    basis = np.polynomial.legendre.legvander(np.linspace(-1, 1, solid.shape[-1]), TINTS - 1)
+    logit = np.log(solid / (1 - solid)) + offsets @ basis.T
+    out: Floats = 1 / (1 + np.exp(-np.clip(logit, -_MOST, _MOST)))
+    return out
+
+
+def hand_spread() -> Floats:
+    """Covariance (12, 12) of a hand not measured: how hard and how deep it is as a whole, and each pressure by itself."""
+    out = np.diag(np.array([0.15**2] * 8 + [0.25**2, 0.25**2, 0.15**2, 0.08**2]))
+    out[:4, :4] += 0.22**2
+    out[4:8, 4:8] += 0.2**2
+    return out
+
+
+def sheet_spread() -> Floats:
+    """Covariance (5, 5) of a sheet not measured."""
+    return np.diag(np.array([0.25, 0.25, 0.2, 0.4, 0.5]) ** 2)
+
+
+def manner_spread() -> Floats:
+    """Covariance (10, 10) of a medium not measured, in the order of `MANNER`."""
+    return np.diag(np.array([0.4, 0.8, 0.6, 0.6, 0.6, 0.6, 0.15, 0.25, 0.6, 0.6]) ** 2)
+
+
+def colour_spread(measured: bool) -> Floats:
+    """Covariance (7, 7) of a colour of which only the solid is known; of a measured one its spectrum too."""
+    shape = 0.04 if measured else 0.12
+    return np.diag(np.array([0.2, 0.35, 0.05, 0.05, 0.05, shape, shape]) ** 2)
+
+
+def possible(seed: int, spread: Floats) -> Floats:
+    """`MEMBERS` possible truths (M, n): evenly balanced ±, the same for one seed, with this covariance (n, n)."""
+    rng = np.random.default_rng(seed)
+    signs = np.stack([rng.permutation(np.repeat([-1.0, 1.0], MEMBERS // 2)) for _ in range(len(spread))], axis=1)
+    out: Floats = signs @ np.linalg.cholesky(spread + _NUDGE * np.eye(len(spread))).T
+    return out

@@ -1,0 +1,42 @@
+"""What a medium does on paper: the numbers by which one differs from another."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+# A film lies in the tooth; a dye sinks into the paper; a cover lies on top and needs no tooth.
+Kind = Literal["film", "dye", "cover"]
+KINDS: tuple[Kind, ...] = ("film", "dye", "cover")
+
+
+@dataclass(frozen=True)
+class Medium:
+    """A medium. All numbers are working values before anything was measured; common practice orders them.
+
+    Films: `deposit` of one medium pass against wax pencil; `drag`, the share of the film below that every pass
+    works into the new one; `merge` and `even`, the share a burnish works in and how far it evens out the tooth;
+    `scatter_dark` and `scatter_light`, scattering per unit deposit of a black and of a white stick; `grip_after`
+    and `grip_again`, what is left of a fresh surface's take-up after a burnish, for a stroke and for another burnish;
+    `slick`, whether a burnish leaves such a surface at all; `loose`, how easily it is lifted or rubbed against wax.
+
+    Dyes: `uptake`, how many coats the paper holds; `refusal`, the power of the room left by which it takes less as it
+    fills; `washes_wet` and `washes_dry`, the share of the dye below that
+    one coat displaces while that is wet, and when it is dry.
+    """
+
+    slug: str
+    name: str
+    kind: Kind
+    deposit: float = 1.0
+    drag: float = 0.0
+    merge: float = 0.5
+    even: float = 0.3
+    scatter_dark: float = 0.03
+    scatter_light: float = 0.13
+    grip_after: float = 0.25
+    grip_again: float = 0.5
+    slick: bool = True
+    loose: float = 1.0
+    uptake: float = 3.0
+    refusal: float = 1.0
+    washes_wet: float = 0.0
+    washes_dry: float = 0.0

@@ -1,0 +1,347 @@
+"""What lies on a sheet, layer after layer: films in the tooth, dye in the paper, covers on top.
+
+A pass of a dry medium deposits much on the peaks and little in the valleys. Each depth quantile of the tooth carries
+its own stack of films, computed by finite-layer Kubelka-Munk over what lies below; what is seen is their Yule-Nielsen
+mean. A burnish works a share of the film below into the new one, evens out the quantiles and leaves a surface that
+takes hold only weakly. A marker's dye is a film that does not scatter: its densities add (Beer-Lambert).
+
+Shapes: B stacks computed together, Q = 6 quantiles, any number of bands.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, fields, replace
+from types import MappingProxyType
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from caltin_core.colour.tables import Floats
+from caltin_core.media.film import THINNEST, film_over
+from caltin_core.media.hand import BURNISH, POINTS, Hand
+from caltin_core.media.layers import COAT, HARDNESS, STROKES
+from caltin_core.media.medium import KINDS, Medium
+from caltin_core.media.tooth import QUANTILES, RELIEF, Tooth
+
+Ints = NDArray[np.intp]
+Bools = NDArray[np.bool_]
+
+FILM, DYE, COVER = (KINDS.index(kind) for kind in ("film", "dye", "cover"))
+# What a dye scatters, against its absorption nothing; and how much wax under it keeps it out (common practice).
+CLEAR_DYE, KEPT_OUT = 1e-3, 0.8
+# A refusal so near 1 is taken for 1, whose law has a form of its own.
+_PLAIN = 1e-3
+# (share of the film below worked in, evening of the quantiles, leaves a burnished surface), for wax
+BLENDINGS = MappingProxyType(
+    {"finger": (0.15, 0.15, False), "stump": (0.3, 0.25, False), "blender": (0.6, 0.4, True), "solvent": (0.9, 0.7, False)}
+)
+# The share of a dye that a colourless blender or solvent pushes away.
+WASHINGS = MappingProxyType({"finger": 0.0, "stump": 0.0, "blender": 0.25, "solvent": 0.25})
+LIFTINGS = MappingProxyType({"kneaded": 0.15, "stick": 0.4, "knife": 0.7})
+
+
+@dataclass(frozen=True)
+class Drawn:
+    """What lies on the paper, for B stacks at once.
+
+    Attributes: `fill` (B, Q) deposit the tooth holds; `base` (B, Q, bands) reflectance under the top film; `k`, `s`
+    (B, 1 or Q, bands) absorption and scattering of the top film per unit deposit and `thick` (B, Q) its deposit;
+    `seen` (B, Q, bands) reflectance of the whole; `burnished` (B,) bool; `dyed` (B,) whether the top film is a dye;
+    `uptake` (B,) coats of dye the paper holds; `loose` (B,) how easily the top film comes off, 0 for dye and covers;
+    `below` the state that the top film was laid on, or None on bare ground.
+    """
+
+    fill: Floats
+    base: Floats
+    k: Floats
+    s: Floats
+    thick: Floats
+    seen: Floats
+    burnished: Bools
+    dyed: Bools
+    uptake: Floats
+    loose: Floats
+    below: "Drawn | None" = None
+
+    def take(self, rows: Ints, depth: int = 1) -> "Drawn":
+        """The stacks at `rows`, with `depth` states below remembered."""
+        below = self.below.take(rows, depth - 1) if self.below is not None and depth > 0 else None
+        return Drawn(**{name: getattr(self, name)[rows] for name in _ARRAYS}, below=below)
+
+
+_ARRAYS = tuple(f.name for f in fields(Drawn) if f.name != "below")
+_ALL = 10**6
+
+
+def gathered(parts: Sequence[Drawn], rows: Sequence[Ints]) -> Drawn:
+    """One batch of parts that were parted before, each part's stacks at its `rows` of the whole."""
+    order = np.argsort(np.concatenate(rows), kind="stable")
+
+    def one(name: str) -> Any:
+        arrays = [getattr(p, name) for p in parts]
+        if name in ("k", "s"):
+            many = max(a.shape[1] for a in arrays)
+            arrays = [np.broadcast_to(a, (len(a), many, a.shape[2])) for a in arrays]
+        return np.concatenate(arrays)[order]
+
+    under = [p.below for p in parts]
+    below = gathered([u for u in under if u is not None], rows) if all(u is not None for u in under) else None
+    return Drawn(**{name: one(name) for name in _ARRAYS}, below=below)
+
+
+@dataclass(frozen=True)
+class Colourants:
+    """The kit as arrays over its N colours: K, S (N, bands) per unit deposit and how each is laid (N,); see `Medium`."""
+
+    k: Floats
+    s: Floats
+    kind: Ints
+    deposit: Floats
+    drag: Floats
+    merge: Floats
+    even: Floats
+    grip_after: Floats
+    grip_again: Floats
+    slick: Bools
+    loose: Floats
+    uptake: Floats
+    refusal: Floats
+    washes_wet: Floats
+    washes_dry: Floats
+
+    def single(self) -> "Colourants":
+        """The same in single precision."""
+        every = {f.name: getattr(self, f.name) for f in fields(self)}
+        return Colourants(**{name: v.astype(np.float32) if v.dtype == float else v for name, v in every.items()})
+
+
+def manners(media: Sequence[Medium], deposit: Floats) -> dict[str, Any]:
+    """How colours of these media are laid: all of `Colourants` but K and S; `deposit` (N,) is each stick's own."""
+    names = (f.name for f in fields(Colourants) if f.name not in ("k", "s", "kind", "deposit", "slick"))
+    return {
+        "kind": np.array([KINDS.index(m.kind) for m in media], dtype=np.intp), "deposit": deposit,
+        "slick": np.array([m.slick for m in media], dtype=bool),
+        **{name: np.array([getattr(m, name) for m in media], dtype=float) for name in names},
+    }  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Strokes:
+    """Every stroke of `layers.STROKES` for one hand on one tooth: rates (S, Q) and facts (S,)."""
+
+    rate: Floats
+    again: Floats
+    burnish: Bools
+    passes: Floats
+    wet: Bools
+
+    def single(self) -> "Strokes":
+        """The same in single precision."""
+        return replace(self, rate=self.rate.astype(np.float32), again=self.again.astype(np.float32))
+
+
+def strokes_on(tooth: Tooth, hand: Hand) -> Strokes:
+    """What every stroke would deposit on each quantile (S, Q) of an endless fresh tooth; a coat the same everywhere."""
+    deposit = np.array(hand.deposit)[_PRESSURE] * np.where(_SIDE, hand.side_deposit, 1.0)
+    reach = np.array(hand.reach)[_PRESSURE] * np.where(_SIDE, hand.side_reach, 1.0)
+    reach = reach * np.where(_TURNED, hand.turned_reach, 1.0)
+    one = np.where(_COAT[:, None], hand.coat, deposit[:, None] * np.exp(-tooth.valleys() / reach[:, None]))
+    burnish = (_PRESSURE == BURNISH) & ~_COAT
+    again = np.where(burnish, _PASSES - 1, 0.0) / _PASSES
+    return Strokes(one * _PASSES[:, None], again, burnish, _PASSES, _WET)
+
+
+_PRESSURE = np.array(HARDNESS)
+_SIDE = np.array([POINTS.index(s.point) == 1 for s in STROKES])
+_TURNED, _WET = np.array([s.turned for s in STROKES]), np.array([s.wet for s in STROKES])
+_PASSES = np.array([s.passes for s in STROKES], dtype=float)
+_COAT = np.array([s.pressure == COAT for s in STROKES])
+
+
+def bare(reflectance: Floats, count: int, used: float = 0.0, tooth: Tooth | None = None, uptake: float = 0.0) -> Drawn:
+    """`count` stacks of nothing on a ground of one `reflectance` (bands,), its tooth `used` 0-1 and `uptake` coats of dye
+    in it already."""
+    shape = (count, RELIEF.size, reflectance.size)
+    ground = np.broadcast_to(reflectance, shape)
+    fill = np.full(shape[:2], used * tooth.capacity if tooth else 0.0, dtype=reflectance.dtype)
+    clear = np.ones((count, 1, reflectance.size), dtype=reflectance.dtype)
+    no = np.zeros(count, dtype=bool)
+    one = np.ones(count, dtype=reflectance.dtype)
+    return Drawn(fill, ground, clear, clear, np.zeros_like(fill), ground, no, no, uptake * one, one)
+
+
+def lay(drawn: Drawn, colours: Colourants, strokes: Strokes, tooth: Tooth, colour: Ints, stroke: Ints) -> Drawn:
+    """Lay one layer on each of B stacks: `colour` (B,) into the kit, `stroke` (B,) into `STROKES`."""
+    kind = colours.kind[colour]
+    if (kind == FILM).all():
+        return _film(drawn, colours, strokes, tooth, colour, stroke)
+    parts, rows = [], []
+    for which, laid in ((FILM, _film), (DYE, _coat), (COVER, _cover)):
+        here = np.flatnonzero(kind == which)
+        if len(here) == len(kind):
+            return laid(drawn, colours, strokes, tooth, colour, stroke)
+        if len(here):
+            parts.append(laid(drawn.take(here, _ALL), colours, strokes, tooth, colour[here], stroke[here]))
+            rows.append(here)
+    return gathered(parts, rows)
+
+
+def _film(drawn: Drawn, colours: Colourants, strokes: Strokes, tooth: Tooth, colour: Ints, stroke: Ints) -> Drawn:
+    burnish = strokes.burnish[stroke]
+    # A burnished surface grips weakly; the later passes of one burnish meet a surface burnished already.
+    weak, more = colours.grip_after[colour], colours.grip_again[colour]
+    first = np.where(drawn.burnished, np.where(burnish, more, weak), 1.0)
+    again = strokes.again[stroke]
+    grip = first * (1 - again) + more * again
+    rate = strokes.rate[stroke] * (grip * colours.deposit[colour])[:, None]
+    thick = _taken(drawn.fill, rate, tooth).astype(drawn.fill.dtype, copy=False)
+    if burnish.any():
+        spread = np.where(burnish, colours.even[colour], 0.0).astype(thick.dtype)[:, None]
+        thick = thick + spread * (thick.mean(axis=1, keepdims=True) - thick)
+    k, s = colours.k[colour][:, None, :], colours.s[colour][:, None, :]
+    held = (drawn.burnished | burnish) & colours.slick[colour]
+    film = replace(
+        drawn, fill=drawn.fill + thick, base=drawn.seen, k=k, s=s, thick=thick, burnished=held, dyed=np.zeros_like(drawn.dyed),
+        loose=colours.loose[colour], below=drawn,
+    )  # fmt: skip
+    worked = np.where(burnish, colours.merge[colour], colours.drag[colour]) * (drawn.loose > 0)
+    rows = np.flatnonzero(worked)
+    if len(rows) == len(worked):
+        return work_in(film, worked)
+    laid = replace(film, seen=film_over(drawn.seen, k, s, thick))
+    return laid if not len(rows) else _put(laid, rows, work_in(laid.take(rows), worked[rows]))
+
+
+def _taken(fill: Floats, rate: Floats, tooth: Tooth) -> Floats:
+    """What a valley that holds `fill` takes of `rate`, less and less: dx/dt = rate · (1 − x/capacity)^refusal."""
+    # Evening out may have filled a valley to the brim.
+    room = np.maximum(tooth.capacity - fill, 0)
+    if abs(tooth.refusal - 1.0) < _PLAIN:
+        out: Floats = room * -np.expm1(-rate / tooth.capacity)
+        return out
+    left, power = np.maximum(room / tooth.capacity, THINNEST), 1 - tooth.refusal
+    after = np.maximum(left**power - power * rate / tooth.capacity, THINNEST) ** (1 / power)
+    out = tooth.capacity * np.maximum(left - after, 0)
+    return out
+
+
+def _coat(drawn: Drawn, colours: Colourants, strokes: Strokes, tooth: Tooth, colour: Ints, stroke: Ints) -> Drawn:
+    """A marker's dye: it joins the dye below, pushes some of that away, and the paper takes less the fuller it is."""
+    washes = np.where(strokes.wet[stroke], colours.washes_wet[colour], colours.washes_dry[colour])
+    passes = strokes.passes[stroke]
+    holds, strength = colours.uptake[colour], colours.deposit[colour] * strokes.rate[stroke, 0] / passes
+    strength = strength * (1 - KEPT_OUT * np.clip(drawn.fill.mean(axis=1) / tooth.capacity, 0, 1))
+    kept, new = np.ones_like(washes), np.zeros_like(washes)
+    for turn in range(int(passes.max())):
+        on = passes > turn
+        kept = np.where(on, kept * (1 - washes), kept)
+        left = np.maximum(1 - (kept * drawn.uptake + new) / holds, 0) ** colours.refusal[colour]
+        new = np.where(on, new + strength * left, new)
+    k, s = colours.k[colour][:, None, :], colours.s[colour][:, None, :]
+    dtype = drawn.fill.dtype
+    thick = np.repeat(new.astype(dtype)[:, None], QUANTILES, axis=1)
+    # Dye that lies under a film is out of reach.
+    kept = np.where(drawn.dyed, kept, 1.0).astype(dtype)
+    film = replace(
+        drawn, base=drawn.seen, k=k, s=s, thick=thick, dyed=np.ones_like(drawn.dyed), loose=np.zeros_like(drawn.loose),
+        uptake=(kept * drawn.uptake + new).astype(dtype), below=replace(drawn, thick=drawn.thick * kept[:, None]),
+    )  # fmt: skip
+    return work_in(film, drawn.dyed.astype(dtype))
+
+
+def _cover(drawn: Drawn, colours: Colourants, strokes: Strokes, tooth: Tooth, colour: Ints, stroke: Ints) -> Drawn:
+    """An opaque cover: the same on peaks and in valleys, and none of the tooth used."""
+    k, s = colours.k[colour][:, None, :], colours.s[colour][:, None, :]
+    amount = (strokes.rate[stroke, 0] * colours.deposit[colour]).astype(drawn.fill.dtype)
+    thick = np.repeat(amount[:, None], QUANTILES, axis=1)
+    no = np.zeros_like(drawn.dyed)
+    return replace(
+        drawn, base=drawn.seen, k=k, s=s, thick=thick, seen=film_over(drawn.seen, k, s, thick), burnished=no, dyed=no,
+        loose=colours.loose[colour], below=drawn,
+    )  # fmt: skip
+
+
+def _put(drawn: Drawn, rows: Ints, part: Drawn) -> Drawn:
+    """`drawn` with the stacks at `rows` replaced by `part`, `below` too."""
+
+    def put(whole: Floats, piece: Floats) -> Floats:
+        shape = np.broadcast_shapes(whole.shape[1:], piece.shape[1:])
+        out = np.broadcast_to(whole, (len(whole), *shape)).copy()
+        out[rows] = piece
+        return out
+
+    below = drawn.below
+    if below is not None and part.below is not None:
+        under = part.below
+        below = replace(below, thick=put(below.thick, under.thick), seen=put(below.seen, under.seen))
+    return replace(
+        drawn, base=put(drawn.base, part.base), k=put(drawn.k, part.k), s=put(drawn.s, part.s), thick=put(drawn.thick, part.thick),
+        seen=put(drawn.seen, part.seen), below=below,
+    )  # fmt: skip
+
+
+def work_in(drawn: Drawn, merge: Floats) -> Drawn:
+    """Mix the share `merge` (B,) of the film below into the top film. K and S add by amount; none is lost."""
+    under = drawn.below
+    if under is None:
+        return drawn
+    moved = (merge[:, None] * under.thick).astype(drawn.thick.dtype, copy=False)
+    left = under.thick - moved
+    base = film_over(under.base, under.k, under.s, left)
+    thick = drawn.thick + moved
+    ours = np.divide(drawn.thick, thick, out=np.ones_like(thick), where=thick > THINNEST)[:, :, None]
+    k = under.k + ours * (drawn.k - under.k)
+    s = under.s + ours * (drawn.s - under.s)
+    below = replace(under, thick=left, seen=base)
+    return replace(drawn, base=base, k=k, s=s, thick=thick, seen=film_over(base, k, s, thick), below=below)
+
+
+def even_out(drawn: Drawn, share: Floats) -> Drawn:
+    """Spread `share` (B,) of each quantile's top film over all of them; every amount is kept."""
+    x, by = drawn.thick[:, :, None], share[:, None, None]
+    kx, sx = drawn.k * x, drawn.s * x
+    kx = kx + by * (kx.mean(axis=1, keepdims=True) - kx)
+    sx = sx + by * (sx.mean(axis=1, keepdims=True) - sx)
+    thick = drawn.thick + share[:, None] * (drawn.thick.mean(axis=1, keepdims=True) - drawn.thick)
+    unit = np.maximum(thick, THINNEST)[:, :, None]
+    k, s = kx / unit, np.maximum(sx / unit, THINNEST)
+    fill = drawn.fill + thick - drawn.thick
+    return replace(drawn, fill=fill, k=k, s=s, thick=thick, seen=film_over(drawn.base, k, s, thick))
+
+
+def blend(drawn: Drawn, kind: str) -> Drawn:
+    """Blend what lies there by stump, finger, colourless blender or solvent; loose media blend more easily.
+
+    Films are worked into themselves and nothing is lost. Of a dye the blender and solvent push a share away.
+    """
+    if drawn.below is None:
+        return drawn
+    merge, even, polish = BLENDINGS[kind]
+    ease = drawn.loose
+    mixed = work_in(drawn, np.clip(merge * ease, 0, 0.95) * (drawn.below.loose > 0))
+    worked = even_out(mixed, np.clip(even * ease, 0, 0.95))
+    kept = np.where(drawn.dyed, 1 - WASHINGS[kind], 1.0)
+    if drawn.dyed.any():
+        thick = worked.thick * kept[:, None]
+        worked = replace(worked, thick=thick, seen=film_over(worked.base, worked.k, worked.s, thick), uptake=worked.uptake * kept)
+    return replace(worked, burnished=drawn.burnished | (polish & ~drawn.dyed))
+
+
+def lift(drawn: Drawn, kind: str) -> Drawn:
+    """Take off a share of what lies there, most from the peaks, from the top film downwards; dye stays."""
+    return _without(drawn, drawn.fill * LIFTINGS[kind] * (1 - 0.6 * RELIEF))
+
+
+def _without(drawn: Drawn, amount: Floats) -> Drawn:
+    """The same stacks with up to `amount` (B, Q) of deposit off the top, more of it where that is loose."""
+    if drawn.below is None:
+        return drawn
+    loose = drawn.loose[:, None]
+    here = np.minimum(amount * loose, drawn.thick)
+    # Dye and covers stay, and keep what is under them.
+    left = np.where(loose > 0, amount - here / np.maximum(loose, THINNEST), 0.0)
+    under = _without(drawn.below, left)
+    thick = drawn.thick - here
+    fill = np.maximum(drawn.fill - here - (drawn.below.fill - under.fill), 0)
+    seen = film_over(under.seen, drawn.k, drawn.s, thick)
+    return replace(drawn, fill=fill, base=under.seen, thick=thick, seen=seen, below=under)

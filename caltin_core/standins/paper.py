@@ -1,0 +1,245 @@
+"""A virtual sheet, grain by grain, that makes patches: a judge of the model that knows nothing of it.
+
+Its physics are its own. The sheet is a field of some thousand grains with heights of their own, not a handful of
+quantiles; every pass touches each grain with some chance; the hand is unsteady. Films are stacked by adding their
+reflected and transmitted light (Kubelka 1948, or a law without interreflections, or a geometric mean of colours), light
+spreads sideways in the paper between entering and leaving (after Clapper & Yule 1953), dye fills the paper as it pleases,
+and what is measured has noise. `Nature` varies all of it; nothing here is tuned to the model, nor the model to it.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from typing import Literal
+
+import numpy as np
+from scipy.ndimage import gaussian_filter
+
+from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_lab
+from caltin_core.colour.tables import WAVELENGTHS, Floats
+from caltin_core.media.layers import Blend, Lay, Layer, Lift, Stroke
+
+Law = Literal["adding", "plain", "geometric"]
+GRAINS = 40
+_X = (WAVELENGTHS - 550) / 150
+_TURNS = 5
+_SOLID, _SOLID_COAT = Stroke("burnish", 3), Stroke("coat", 1)
+_PRESSES = ("light", "medium", "firm", "burnish")
+# Roughness of the sheet and how many passes a grain takes, by the name of its tooth.
+_SHEETS = {"smooth": (0.45, 2.6), "vellum": (0.9, 3.8), "textured": (1.5, 5.0), "sanded": (1.3, 7.0), "card": (0.3, 2.2)}
+
+
+@dataclass(frozen=True)
+class Nature:
+    """What may differ from sheet to sheet, hand to hand and brand to brand.
+
+    `grain`: size of a grain in cells; `law`: how films add; `spread`: how far light wanders in the paper, in cells;
+    `take`: how fast a grain that is half full refuses more; `cling`: scattering of the filler; `harder`, `deeper`: the hand;
+    `unsteady`: its spread from patch to patch; `noise`: of the reading, in Lab; `wash`: what wet dye pushes away;
+    `odd`: how far real spectra are from smooth ones; `slick`: how a burnish refuses the next layer.
+    """
+
+    grain: float = 1.2
+    law: Law = "adding"
+    spread: float = 2.0
+    take: float = 1.0
+    cling: float = 1.0
+    harder: float = 1.0
+    deeper: float = 1.0
+    unsteady: float = 0.05
+    noise: float = 0.15
+    wash: float = 0.35
+    odd: float = 0.15
+    slick: float = 0.7
+
+
+@dataclass(frozen=True)
+class Stick:
+    """A stick or marker: absorption and scattering (31,) of one ordinary pass, and how freely it comes off."""
+
+    absorbs: Floats
+    scatters: Floats
+    freely: float
+    medium: str
+
+
+@dataclass
+class _State:
+    """One patch being drawn: films as (absorption, scattering, amount per grain), how full each grain is, and the dye."""
+
+    films: list[tuple[Floats, Floats, Floats]] = field(default_factory=list)
+    full: Floats = field(default_factory=lambda: np.zeros((GRAINS, GRAINS)))
+    polished: float = 0.0
+    dye: Floats = field(default_factory=lambda: np.zeros((GRAINS, GRAINS, WAVELENGTHS.size)))
+    drunk: Floats = field(default_factory=lambda: np.zeros((GRAINS, GRAINS)))
+
+
+class Sheet:
+    """A sheet of one nature in one hand, with the sticks drawn on it. Everything follows from the seed."""
+
+    def __init__(self, paper: Floats, tooth: str = "vellum", nature: Nature | None = None, seed: int = 0) -> None:
+        self.nature = nature or Nature()
+        self.rng = np.random.default_rng(seed)
+        self.paper = paper
+        rough, self.room = _SHEETS[tooth]
+        field_ = gaussian_filter(self.rng.normal(size=(GRAINS, GRAINS)), self.nature.grain, mode="wrap")
+        rank = field_.ravel().argsort().argsort().reshape(field_.shape) / (field_.size - 1)
+        self.valley = rough * rank**1.6
+        self.thirst = np.exp(0.12 * gaussian_filter(self.rng.normal(size=(GRAINS, GRAINS)), 1.0) / 0.28)
+        self.sticks: list[Stick] = []
+
+    def add(self, lab: Floats, medium: str) -> int:
+        """Make a stick whose solid is about this colour (3,); `solid` measures what it came to."""
+        aim = reflectance_from_lab(np.asarray(lab, dtype=float), self.paper)
+        wave = sum(self.rng.normal(0, self.nature.odd / n) * np.sin(n * np.pi * _X + self.rng.uniform(0, 6.28)) for n in (2, 3))
+        aim = np.clip(aim * np.exp(wave), 0.006, 0.97)
+        pastel, dye = "pastel" in medium or medium in ("charcoal", "white_pen"), medium in ("alcohol_marker", "ink_line")
+        thin, thick = (0.5, 1.6) if pastel else (0.045, 0.2)
+        light = float(aim.mean())
+        scatters = self.nature.cling * (thin + (thick - thin) * light) * np.exp(self.rng.normal(0, 0.25)) * np.exp(-0.25 * _X)
+        freely = float(np.exp(self.rng.normal(0, 0.15)))
+        deep = aim.copy()
+        at = len(self.sticks)
+        for turn in range(_TURNS):
+            stick = self._stick(deep, scatters, dye, freely, medium)
+            self.sticks[at:] = [stick]
+            if turn < _TURNS - 1:
+                seen = self.reflectance([Lay(at, _SOLID_COAT if dye or medium == "white_pen" else _SOLID)], steady=True)
+                deep = np.clip(deep * (aim / seen) ** 0.9, 0.001, 0.985)
+        return at
+
+    def _stick(self, deep: Floats, scatters: Floats, dye: bool, freely: float, medium: str) -> Stick:
+        if dye:
+            absorbs = np.maximum(-np.log(deep / np.maximum(self.paper, deep + 0.004)), 0.0) / 1.8
+            return Stick(absorbs, scatters * 0, freely, medium)
+        # Of a film too thick to see through R, K/S = (1 - R)² / 2R (Kubelka & Munk 1931).
+        return Stick(scatters * (1 - deep) ** 2 / (2 * deep), scatters, freely, medium)
+
+    def solid(self, stick: int) -> Floats:
+        """What a careful swatch of a stick measures: three burnished passes or one dry coat, Lab (3,) without noise."""
+        return lab_from_reflectance(self.solid_reflectance(stick))
+
+    def solid_reflectance(self, stick: int) -> Floats:
+        """The same as a spectral reader sees it (31,)."""
+        wet = self.sticks[stick].medium in ("alcohol_marker", "ink_line", "white_pen")
+        stroke = _SOLID_COAT if wet else _SOLID
+        readings: Floats = np.mean([self.reflectance([Lay(stick, stroke)], steady=True) for _ in range(3)], axis=0)
+        return readings
+
+    def patch(self, layers: Sequence[Layer]) -> Floats:
+        """Draw a patch and read it: Lab (3,)."""
+        lab = lab_from_reflectance(self.reflectance(layers)) + self.rng.normal(0, self.nature.noise, 3)
+        return np.array([min(max(float(lab[0]), 0.0), 100.0), lab[1], lab[2]])
+
+    def reflectance(self, layers: Sequence[Layer], steady: bool = False) -> Floats:
+        """What a patch reflects (31,)."""
+        state = _State()
+        shake = 0.0 if steady else self.nature.unsteady
+        hard, deep = np.exp(self.rng.normal(0, shake, 2))
+        for layer in layers:
+            if isinstance(layer, Lay):
+                self._lay(state, self.sticks[layer.colour], layer.stroke, hard, deep)
+            elif isinstance(layer, Blend):
+                self._blend(state, layer)
+            elif isinstance(layer, Lift):
+                share = {"kneaded": 0.15, "stick": 0.4, "knife": 0.7}[layer.kind]
+                state.films = [(k, s, x * (1 - share)) for k, s, x in state.films]
+                state.full = state.full * (1 - share)
+        return self._seen(state)
+
+    def _lay(self, state: _State, stick: Stick, stroke: Stroke, hard: float, deep: float) -> None:
+        if stroke.pressure == "coat":
+            for _ in range(stroke.passes):
+                self._coat(state, stick, stroke.wet, hard)
+            return
+        n, at = self.nature, _PRESSES.index(stroke.pressure)
+        push = (0.3, 0.75, 1.5, 3.6)[at] * n.harder * hard * stick.freely
+        depth = (0.22, 0.42, 0.8, 2.6)[at] * n.deeper * deep
+        if stroke.point == "side":
+            push, depth = push * 0.85, depth * 0.65
+        if stroke.turned:
+            depth *= 1.3
+        amount = np.zeros_like(state.full)
+        for _ in range(stroke.passes):
+            # A grain is touched by chance, the less the deeper it lies.
+            chance = 1 / (1 + np.exp(3.2 * (self.valley - depth) / max(depth, 0.2)))
+            touched = self.rng.gamma(4.0, 0.25, size=state.full.shape) * chance
+            left = np.clip(1 - (state.full + amount) / self.room, 0, 1) ** n.take
+            amount = amount + push * touched * left / (1 + n.slick * 2.2 * state.polished)
+            if at == 3 and "pastel" not in stick.medium and stick.medium != "charcoal":
+                state.polished = 1.0
+        if at == 3:
+            amount = 0.65 * amount + 0.35 * gaussian_filter(amount, 2.0, mode="wrap")
+        pulled = 0.45 if at == 3 else 0.18 if "pastel" in stick.medium else 0.0
+        if pulled and state.films:
+            k, s, x = state.films.pop()
+            state.films.append((k, s, x * (1 - pulled)))
+            total = np.maximum(amount + pulled * x, 1e-9).mean()
+            ours = amount.mean() / total
+            both: Floats = amount + pulled * x
+            state.films.append((ours * stick.absorbs + (1 - ours) * k, ours * stick.scatters + (1 - ours) * s, both))
+        else:
+            state.films.append((stick.absorbs, stick.scatters, amount))
+        state.full = state.full + amount
+
+    def _coat(self, state: _State, stick: Stick, wet: bool, hard: float) -> None:
+        if stick.medium == "white_pen":
+            state.films.append((stick.absorbs, stick.scatters, np.full_like(state.full, 1.5 * hard)))
+            return
+        room, n = 2.6, self.nature
+        left = np.clip(1 - state.drunk / room, 0, 1) ** (0.8 * n.take)
+        new = hard * stick.freely * self.thirst * left
+        if state.drunk.max() > 0:
+            pushed = (n.wash if wet else 0.15 * n.wash) * new / (new + state.drunk)
+            state.dye = state.dye * (1 - pushed)[..., None]
+            state.drunk = state.drunk * (1 - pushed)
+        state.dye = state.dye + new[..., None] * stick.absorbs
+        state.drunk = state.drunk + new
+
+    def _blend(self, state: _State, layer: Blend) -> None:
+        share = {"finger": 0.2, "stump": 0.35, "blender": 0.6, "solvent": 0.85}[layer.kind]
+        if len(state.films) > 1:
+            amounts = np.array([x for _, _, x in state.films])
+            weight = amounts.mean(axis=(1, 2)) / max(float(amounts.mean(axis=(1, 2)).sum()), 1e-9)
+            k, s = (np.array([f[i] for f in state.films]).T @ weight for i in (0, 1))
+            state.films = [(f[0], f[1], f[2] * (1 - share)) for f in state.films]
+            state.films.append((k, s, share * amounts.sum(axis=0)))
+        state.films = [(k, s, (1 - share / 2) * x + share / 2 * x.mean()) for k, s, x in state.films]
+        if layer.kind in ("blender", "solvent"):
+            state.dye, state.drunk = state.dye * 0.8, state.drunk * 0.8
+
+    def _seen(self, state: _State) -> Floats:
+        shape = (GRAINS, GRAINS, WAVELENGTHS.size)
+        if self.nature.law == "geometric":
+            colour = np.broadcast_to(self.paper * np.exp(-1.8 * state.dye), shape)
+            for k, s, x in state.films:
+                ratio = k / np.maximum(s, 1e-9)
+                own = 1 + ratio - np.sqrt(ratio**2 + 2 * ratio)
+                weight = 1 - np.exp(-1.6 * x[..., None] * (s + 0.35 * k))
+                colour = np.exp((1 - weight) * np.log(colour) + weight * np.log(np.maximum(own, 1e-4)))
+            power = 1.0 if self.nature.spread == 0 else 0.6
+            mixed: Floats = (colour**power).mean(axis=(0, 1)) ** (1 / power)
+            return mixed
+        back, through = np.zeros(shape), np.exp(-0.9 * state.dye)
+        for k, s, x in state.films:
+            r, t = _film(k, s, x[..., None])
+            between = 1 - r * back if self.nature.law == "adding" else 1.0
+            back, through = r + t * t * back / between, t * through / between
+        # Light goes in at one grain, wanders in the paper and comes out at another.
+        out = gaussian_filter(through, (self.nature.spread, self.nature.spread, 0), mode="wrap") if self.nature.spread else through
+        inner = back if self.nature.law == "adding" else 0.0
+        seen = back + through * out * self.paper / (1 - inner * self.paper)
+        whole: Floats = np.clip(seen.mean(axis=(0, 1)), 1e-4, 1.0)
+        return whole
+
+
+def _film(k: Floats, s: Floats, x: Floats) -> tuple[Floats, Floats]:
+    """Reflected and transmitted shares of a film alone on black (Kubelka 1948)."""
+    s = np.maximum(s, 1e-6)
+    a = 1 + k / s
+    b = np.sqrt(a * a - 1) + 1e-9
+    bsx = np.minimum(b * s * x, 40)
+    sinh, cosh = np.sinh(bsx), np.cosh(bsx)
+    down = a * sinh + b * cosh
+    back: Floats = sinh / down
+    through: Floats = b / down
+    return back, through
