@@ -7,6 +7,7 @@ os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 
 from bench.browser import browser
 from bench.core import against_differential_evolution, found_again, honest_optimum, speed
+from bench.media import curve, media, pace
 from bench.reading import balance_and_light, pictures_in_the_browser, zones_and_pigments
 from bench.table import printed
 
@@ -15,8 +16,8 @@ def main() -> None:
     """Measure and print."""
     rows = []
     parts = (
-        speed, found_again, honest_optimum, zones_and_pigments, balance_and_light, browser, pictures_in_the_browser,
-        against_differential_evolution,
+        pace, media, curve, speed, found_again, honest_optimum, zones_and_pigments, balance_and_light, browser,
+        pictures_in_the_browser, against_differential_evolution,
     )  # fmt: skip
     for part in parts:
         print(f"measuring: {(part.__doc__ or '').splitlines()[0]}", file=sys.stderr, flush=True)

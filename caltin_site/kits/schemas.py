@@ -88,13 +88,14 @@ class PaperOut(Schema):
 
 
 class HandOut(Schema):
-    """A hand in one version."""
+    """A hand in one version; `measured`, or only one to start from."""
 
     id: UUID
     name: str
     version: UUID
     number: int
     newest: int
+    measured: bool
 
 
 class RackOut(Schema):

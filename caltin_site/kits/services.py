@@ -42,7 +42,8 @@ def rack(owner: Any) -> RackOut:
     return RackOut(
         kits=[kit_out(k.newest) for k in Kit.objects.of(owner).order_by("name", "made")],
         papers=[paper_out(p.newest) for p in Paper.objects.of(owner).order_by("name", "made")],
-        hands=[hand_out(h.newest) for h in Hand.objects.of(owner).order_by("made")],
+        # A hand that was measured comes before those one can only start from.
+        hands=sorted((hand_out(h.newest) for h in Hand.objects.of(owner).order_by("made")), key=lambda h: not h.measured),
     )
 
 
@@ -75,7 +76,10 @@ def paper_out(version: PaperVersion) -> PaperOut:
 def hand_out(version: HandVersion) -> HandOut:
     """A hand in one version."""
     thing = version.thing
-    return HandOut(id=thing.pk, name=thing.name, version=version.pk, number=version.number, newest=thing.newest.number)
+    measured = bool(HandData.model_validate(version.data).fitted.get("members"))
+    return HandOut(
+        id=thing.pk, name=thing.name, version=version.pk, number=version.number, newest=thing.newest.number, measured=measured
+    )  # fmt: skip
 
 
 def version_of(kind: str, owner: Any, id: uuid.UUID) -> Any:

@@ -15,7 +15,7 @@ from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import BLENDS, LIFTS, PRESSED, STROKES, Blend, Lay, Lift, Stroke
 from caltin_core.media.lights import NOT_KNOWN, drift
 from caltin_core.media.predict import Start, Workbench, predict
-from tests.core.builders import PLAIN, ground, swatch
+from tests.core.builders import PLAIN, ground, stack, swatch
 
 KITS = range(3)
 FILMS = sorted(m for m, medium in MEDIA.items() if medium.kind == "film")
@@ -67,6 +67,45 @@ def pastels(seed, medium="soft_pastel"):
             dark=(25, 8, -10),
         )
     )  # fmt: skip
+
+
+# Pencil: the mixing table, for swatches about the plain ones
+
+TABLE = [
+    ("yellow medium 3,blue light 3", 95, 200), ("blue light 3,yellow medium 3", 95, 200), ("yellow medium 2,pink medium 2", 38, 85),
+    ("pink medium 2,yellow medium 2", 38, 85), ("blue medium 2,pink medium 3", 285, 352), ("pink medium 3,blue medium 2", 285, 352),
+    ("red medium 3,brown medium 2", 30, 58), ("orange medium 4,blue medium 2", 20, 100), ("yellow light 2,pink medium 2", 42, 82),
+    ("brown firm 2,black firm 2,brown firm 2", 25, 88), ("violet medium 4,yellow medium 3", 25, 105),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize("medium", ["wax_pencil", "oil_pencil"])
+@pytest.mark.parametrize("seed", KITS)
+@pytest.mark.parametrize(("text", "low", "high"), TABLE)
+def test_the_mixing_table_of_pencils_holds_for_varied_swatches(text, low, high, seed, medium):
+    bench = kit(medium, "vellum", seed, **PLAIN)
+    assert low < float(hue_angle(predict(bench, [stack(bench, text)])[0].lab)) < high
+
+
+@pytest.mark.parametrize("medium", ["wax_pencil", "oil_pencil"])
+@pytest.mark.parametrize("seed", KITS)
+def test_what_calms_calms_for_varied_swatches(seed, medium):
+    bench = kit(medium, "vellum", seed, **PLAIN)
+
+    def lab(text):
+        return predict(bench, [stack(bench, text)])[0].lab
+
+    for before, after in (
+        ("red medium 3", ",green light 2"),
+        ("pink firm 3", ",cream medium 2"),
+        ("violet medium 4", ",yellow medium 2"),
+    ):
+        assert chroma(lab(before + after)) < chroma(lab(before))
+    assert lab("red medium 3,green light 2")[0] < lab("red medium 3")[0]
+    assert lab("pink firm 3,cream medium 2")[0] > lab("pink firm 3")[0]
+    turn = float(hue_angle(lab("red medium 4,blue medium 2")) - hue_angle(lab("red medium 4")))
+    assert (turn + 180) % 360 - 180 < -2
+    assert chroma(lab("blue firm 2,brown firm 4")) > chroma(lab("black firm 6")) + 4
 
 
 # Marker
@@ -274,8 +313,8 @@ def test_any_media_in_any_order_stay_within_bounds_and_alone_or_together_are_the
     rng = np.random.default_rng(seed)
     stacks = [any_stack(rng, MIXED) for _ in range(4)]
     together = predict(MIXED, stacks)
-    for stack, seen in zip(stacks, together, strict=True):
-        alone = predict(MIXED, [stack])[0]
+    for layers, seen in zip(stacks, together, strict=True):
+        alone = predict(MIXED, [layers])[0]
         assert np.all((seen.reflectance > 0) & (seen.reflectance < 1))
         assert 0 <= seen.tooth_used <= 1
         assert seen.uncertainty > 0

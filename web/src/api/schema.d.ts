@@ -698,7 +698,7 @@ export interface components {
     };
     /**
      * HandOut
-     * @description A hand in one version.
+     * @description A hand in one version; `measured`, or only one to start from.
      */
     HandOut: {
       /**
@@ -717,6 +717,8 @@ export interface components {
       number: number;
       /** Newest */
       newest: number;
+      /** Measured */
+      measured: boolean;
     };
     /**
      * HandlingShape
