@@ -269,3 +269,20 @@ def test_no_stage_has_an_accessibility_violation(page, caltin, wall):
     expect(page.get_by_role("dialog")).to_be_visible()
     page.wait_for_timeout(400)
     check("help")
+
+
+def test_a_measured_box_tells_what_another_light_does_and_how_sure_the_hand_is(page, caltin):
+    page.goto(caltin.address)
+    page.get_by_role("link", name="The pilot, low sun").click()
+    page.get_by_role("link", name=re.compile("Match")).click()
+    expect(page.get_by_test_id("against")).to_contain_text("your measured hand may be")
+    expect(page.locator(".rung-unsure")).to_have_count(8)
+    lights = page.get_by_role("group", name="Looked at in")
+    chip = page.locator(".rung-result .rung-chip").first
+    daylight = chip.evaluate("e => e.style.background")
+    lights.get_by_role("button", name="Lamp").click()
+    expect(page.locator(".light-row")).to_contain_text("Beside itself in daylight")
+    expect(page.locator(".light-row")).to_contain_text("What the sitter does there is not known")
+    assert chip.evaluate("e => e.style.background") != daylight
+    lights.get_by_role("button", name="Daylight").click()
+    assert chip.evaluate("e => e.style.background") == daylight
