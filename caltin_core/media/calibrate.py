@@ -39,8 +39,9 @@ _ROBUST = 2.2
 # The usual miss of a patch in one direction before any is known, worth so many patches.
 _LEAST_NOISE, _FIRST_NOISE, _USUAL_COUNT = 0.35, 1.0, 16
 _WORST = 5
-# What the patches do not show of how the model itself is wrong: the posterior is this much wider, in variance.
-_WIDER = 1.8
+# What the patches do not show of how the model itself is wrong: the posterior is this much wider, in variance. Of dye
+# the model knows less.
+_WIDER, _WIDER_DYE = 2.2, 3.2
 # From here on a miss is more than an unsteady hand, in ΔE00.
 _SUSPECT = 3.0
 _MANNERS = len(MANNER)
@@ -120,7 +121,9 @@ class _Space:
         for at in self.manner.values():
             out[at : at + _MANNERS, at : at + _MANNERS] = manner_spread()
         for colour, at in self.own.items():
-            out[at : at + COLOUR, at : at + COLOUR] = colour_spread(self.bench.swatches[colour].measured)
+            out[at : at + COLOUR, at : at + COLOUR] = colour_spread(
+                self.bench.swatches[colour].measured, self.bench.swatches[colour].kind == "dye"
+            )
         return out
 
     def fit_of(self, swatch: Swatch, colour: int, theta: Floats) -> ColourFit:
@@ -190,7 +193,8 @@ def _told(
 ) -> Calibrated:  # fmt: skip
     spread = np.linalg.inv(np.einsum("p,pij,pik->jk", say, jac, jac) / noise**2 + prior)
     spread = (spread + spread.T) / 2
-    members = theta + possible(3, _WIDER * spread)
+    wider = _WIDER_DYE if any(bench.swatches[c].kind == "dye" for c in space.used) else _WIDER
+    members = theta + possible(3, wider * spread)
     left = _left(r, jac, spread, say, noise)
     fitted = space.at(theta, bench)
     hand = replace(fitted.hand, members=_rows(members[:, :HAND]))

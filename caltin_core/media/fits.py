@@ -116,10 +116,13 @@ def manner_spread() -> Floats:
     return np.diag(np.array([0.4, 0.8, 0.6, 0.6, 0.6, 0.6, 0.15, 0.25, 0.6, 0.6]) ** 2)
 
 
-def colour_spread(measured: bool) -> Floats:
-    """Covariance (7, 7) of a colour of which only the solid is known; of a measured one its spectrum too."""
-    shape = 0.04 if measured else 0.12
-    return np.diag(np.array([0.2, 0.35, 0.05, 0.05, 0.05, shape, shape]) ** 2)
+def colour_spread(measured: bool, dye: bool) -> Floats:
+    """Covariance (7, 7) of a colour of which only the solid is known; of a measured one its spectrum too.
+
+    Markers flow more alike than sticks rub off (common practice); a dry one is told by its handling.
+    """
+    shape, strength = 0.04 if measured else 0.12, 0.1 if dye else 0.16
+    return np.diag(np.array([strength, 0.35, 0.05, 0.05, 0.05, shape, shape]) ** 2)
 
 
 def possible(seed: int, spread: Floats) -> Floats:

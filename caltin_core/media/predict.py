@@ -38,6 +38,8 @@ _UNSURE_PATCH = 1.0
 UNSTEADY = 0.06
 # Of a difference in three directions about 80 % lie within this many root mean squares.
 _P80 = 1.28
+# What the model does not know of dye beyond its offsets, in variance.
+_WIDER_DYE = 2.2
 _SMALL_KIT = 48
 
 
@@ -168,8 +170,10 @@ def _colour_members(swatch: Swatch) -> list[ColourFit]:
     """What a colour may be in every member of the ensemble; where it was not measured, about its default."""
     if swatch.fit.members:
         return [ColourFit(row[:COLOUR], row[COLOUR:]) for row in swatch.fit.members]
-    own = swatch.fit.own + possible(crc32(swatch.id.encode()), colour_spread(swatch.measured))
-    manner = swatch.fit.manner + possible(crc32(swatch.medium.encode()), manner_spread())
+    dye = swatch.kind == "dye"
+    wider = _WIDER_DYE if dye else 1.0
+    own = swatch.fit.own + possible(crc32(swatch.id.encode()), wider * colour_spread(swatch.measured, dye))
+    manner = swatch.fit.manner + possible(crc32(swatch.medium.encode()), wider * manner_spread())
     return [ColourFit(tuple(o), tuple(m)) for o, m in zip(own.tolist(), manner.tolist(), strict=True)]
 
 
@@ -223,9 +227,12 @@ def colours_of(bench: Workbench, stacks: Sequence[Sequence[Layer]], start: Start
     groups: dict[tuple[str, ...], list[int]] = defaultdict(list)
     for index, stack in enumerate(stacks):
         groups[bench.kinds(stack)].append(index)
-    for rows in groups.values():
-        last = _run(bench, len(rows), acts_of([stacks[i] for i in rows]), start)[-1]
-        out.update(zip(rows, zip(lab_from_reflectance(bench.seen(last)), bench.used(last).tolist(), strict=True), strict=True))
+    for group in groups.values():
+        for at in range(0, len(group), _CHUNK):
+            rows = group[at : at + _CHUNK]
+            last = _run(bench, len(rows), acts_of([stacks[i] for i in rows]), start)[-1]
+            seen = zip(lab_from_reflectance(bench.seen(last)), bench.used(last).tolist(), strict=True)
+            out.update(zip(rows, seen, strict=True))
     return [out[i] for i in range(len(stacks))]
 
 

@@ -20,6 +20,17 @@ class Versioned(Owned):
         """The latest version."""
         return self.versions.order_by("-number").first()  # type: ignore[attr-defined]
 
+    @property
+    def newest_bare(self) -> Any:
+        """The latest version, its content left in the database until it is asked for."""
+        return self.versions.order_by("-number").defer("data").select_related("thing").first()  # type: ignore[attr-defined]
+
+    @property
+    def newest_number(self) -> int:
+        """The number of the latest version."""
+        number: int = self.versions.order_by("-number").values_list("number", flat=True)[0]  # type: ignore[attr-defined]
+        return number
+
 
 class Version(Owned):
     """One version: written once. A trigger in the database refuses to change it; see the first migration."""

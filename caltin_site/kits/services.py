@@ -40,7 +40,7 @@ VERSIONS: dict[str, Any] = {"kit": KitVersion, "paper": PaperVersion, "hand": Ha
 def rack(owner: Any) -> RackOut:
     """All kits, papers and hands of an artist, by name."""
     return RackOut(
-        kits=[kit_out(k.newest) for k in Kit.objects.of(owner).order_by("name", "made")],
+        kits=[kit_out(k.newest_bare) for k in Kit.objects.of(owner).order_by("name", "made")],
         papers=[paper_out(p.newest) for p in Paper.objects.of(owner).order_by("name", "made")],
         # A hand that was measured comes before those one can only start from.
         hands=sorted((hand_out(h.newest) for h in Hand.objects.of(owner).order_by("made")), key=lambda h: not h.measured),
@@ -49,19 +49,33 @@ def rack(owner: Any) -> RackOut:
 
 def kit_out(version: KitVersion) -> KitOut:
     """A kit in one version."""
-    data = KitData.model_validate(version.data)
-    swatches = _swatches(version.pk)
-    colours = [
+    return KitOut(
+        id=version.thing_id, name=version.thing.name, version=version.pk, number=version.number,
+        newest=version.thing.newest_number, colours=list(_colours_out(version.pk)),
+    )  # fmt: skip
+
+
+def kit_shown(kit_version: uuid.UUID) -> KitOut:
+    """The same, by its id; what was measured stays in the database."""
+    return kit_out(KitVersion.objects.defer("data").select_related("thing").get(pk=kit_version))
+
+
+@lru_cache(maxsize=64)
+def _colours_out(kit_version: uuid.UUID) -> tuple[KitColourOut, ...]:
+    """A kit version's colours as the screen needs them; versions never change, so this may be kept."""
+    data = _kit_data(kit_version)
+    return tuple(
         KitColourOut(
             **c.model_dump(), shown=Tone.of(c.tone.array()), is_black=s.is_black, words=tone_words(c.tone.array()),
             measured=c.id in data.measured,
         )
-        for c, s in zip(data.colours, swatches, strict=True)
-    ]  # fmt: skip
-    return KitOut(
-        id=version.thing_id, name=version.thing.name, version=version.pk, number=version.number,
-        newest=version.thing.newest.number, colours=colours,
+        for c, s in zip(data.colours, _swatches(kit_version), strict=True)
     )  # fmt: skip
+
+
+@lru_cache(maxsize=64)
+def _kit_data(kit_version: uuid.UUID) -> KitData:
+    return KitData.model_validate(KitVersion.objects.get(pk=kit_version).data)
 
 
 def paper_out(version: PaperVersion) -> PaperOut:
@@ -69,7 +83,7 @@ def paper_out(version: PaperVersion) -> PaperOut:
     data = PaperData.model_validate(version.data)
     return PaperOut(
         id=version.thing_id, name=version.thing.name, version=version.pk, number=version.number,
-        newest=version.thing.newest.number, tone=Tone.of(data.tone.array()), tooth=data.tooth,
+        newest=version.thing.newest_number, tone=Tone.of(data.tone.array()), tooth=data.tooth,
     )  # fmt: skip
 
 
@@ -78,7 +92,7 @@ def hand_out(version: HandVersion) -> HandOut:
     thing = version.thing
     measured = bool(HandData.model_validate(version.data).fitted.get("members"))
     return HandOut(
-        id=thing.pk, name=thing.name, version=version.pk, number=version.number, newest=thing.newest.number, measured=measured
+        id=thing.pk, name=thing.name, version=version.pk, number=version.number, newest=thing.newest_number, measured=measured
     )  # fmt: skip
 
 
@@ -172,7 +186,7 @@ def _checked(colours: list[KitColour]) -> None:
 @lru_cache(maxsize=64)
 def _swatches(kit_version: uuid.UUID) -> tuple[Swatch, ...]:
     """A kit version's swatches; versions never change, so this may be kept."""
-    data = KitData.model_validate(KitVersion.objects.get(pk=kit_version).data)
+    data = _kit_data(kit_version)
     on = _ground(data.on or PaperData(tone=Lab(l=95.0, a=0.0, b=2.0), tooth="vellum"))
     solids = solids_from_lab([c.tone.array() for c in data.colours], [on] * len(data.colours))
     plain = [
@@ -218,5 +232,4 @@ def newest_of(kind: str, owner: Any, id: uuid.UUID) -> Any:
 @lru_cache(maxsize=64)
 def retired(kit_version: uuid.UUID) -> frozenset[str]:
     """The colours of a kit version that are out of use."""
-    data = KitData.model_validate(KitVersion.objects.get(pk=kit_version).data)
-    return frozenset(c.id for c in data.colours if c.retired)
+    return frozenset(c.id for c in _kit_data(kit_version).colours if c.retired)

@@ -131,7 +131,7 @@ def redo(request: HttpRequest, id: UUID, body: Seen) -> StudyOut:
 
 
 @router.get("/studies/{id}/matches", response=MatchesOut)
-def matches(request: HttpRequest, id: UUID) -> MatchesOut:
+def matches(request: HttpRequest, id: UUID) -> Any:
     """What is known of every place's recipes; start a match job for those missing."""
     return services.matches_out(mine(Study, request.user, id))
 

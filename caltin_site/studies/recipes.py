@@ -31,8 +31,6 @@ from caltin_site.studies.schemas import (
     DifferenceOut,
     GrainOut,
     InLightOut,
-    MatchesOut,
-    MatchOut,
     PlaceInLight,
     ReachOut,
     RecipeOut,
@@ -191,25 +189,23 @@ def in_light(study: Study, illuminant: str) -> InLightOut:
     return InLightOut(illuminant=illuminant, name=LIGHTS[illuminant], known=all(p.tone is not None for p in places), places=places)
 
 
-def matches_out(study: Study) -> MatchesOut:
-    """What is known of every place's recipes now."""
+def matches_out(study: Study) -> dict[str, Any]:
+    """What is known of every place's recipes now, in the shape of `MatchesOut`; what is kept has that shape already."""
     here = aim(study)
     bodies = kept(here)
-    out, missing = [], []
+    chosen = {p: r for p, r in here.state.recipes.items() if p in here.targets}
+    lays = [layers_of(here.bench, r.layers) for r in chosen.values()]
+    mine = {
+        place: recipe_out(here, layers, seen, here.targets[place], recipe.kind)
+        for (place, recipe), layers, seen in zip(chosen.items(), lays, predict(here.bench, lays), strict=True)
+    }
+    out: list[dict[str, Any]] = []
     for place in here.state.places:
-        body = bodies.get(place.id)
-        if body is None:
-            missing.append(place.id)
-        recipes = [RecipeOut.model_validate(r) for r in body["recipes"]] if body else []
-        own = here.state.recipes.get(place.id)
-        chosen = predicted(here, place.id, own.layers, own.kind) if own else None
-        if chosen is None and body and (best := recommended(body["recipes"])):
-            chosen = RecipeOut.model_validate(best)
-        reach = ReachOut.model_validate(body["reach"]) if body else ReachOut(ok=True)
-        out.append(
-            MatchOut(place=place.id, found=body is not None, chosen=chosen, pinned=own is not None, recipes=recipes, reach=reach)
-        )
-    return MatchesOut(revision=study.revision, matches=out, missing=missing)
+        body = bodies.get(place.id) or {"recipes": [], "reach": {"ok": True}}
+        shown = mine[place.id].model_dump(mode="json") if place.id in mine else recommended(body["recipes"])
+        facts = {"place": place.id, "found": place.id in bodies, "pinned": place.id in mine}
+        out.append({**facts, "chosen": shown, **body})
+    return {"revision": study.revision, "matches": out, "missing": [m["place"] for m in out if not m["found"]]}
 
 
 def match_missing(study: Study) -> Iterator[tuple[int, int]]:

@@ -129,7 +129,8 @@ def study_out(study: Study) -> StudyOut:
     base = next((p for p in state.places if p.role == BASE), None)
     return StudyOut(
         id=study.pk, revision=study.revision, can_undo=bool(undo), can_redo=bool(redo), undo_label=undo, redo_label=redo,
-        state=state, picture=PictureOut.from_orm(study.picture) if study.picture else None, kit=kits.kit_out(study.kit_version),
+        state=state, picture=PictureOut.from_orm(study.picture) if study.picture else None,
+        kit=kits.kit_shown(study.kit_version_id),
         paper=kits.paper_out(study.paper_version), hand=kits.hand_out(study.hand_version),
         places=[_place_out(p, i + 1, here.targets[p.id], base) for i, p in enumerate(state.places)],
         range=_range_out(here), sheet=sheet_out(study, state), frame=_frame_out(study, state), look=view_key(study, state),
@@ -208,6 +209,7 @@ def delete(owner: Any, id: uuid.UUID) -> None:
 def shelf(owner: Any) -> list[StudyCard]:
     """All studies of an artist, the last touched first."""
     rows = Study.objects.of(owner).select_related("kit_version__thing", "paper_version__thing")
+    rows = rows.defer("kit_version__data", "paper_version__data")
     marked = rows.annotate(drawn_marks=Count("drawn", filter=Q(drawn__kind="done")))
     places = history.places_of(rows)
     return [_card(study, study.drawn_marks, places[study.pk]) for study in marked.order_by("-changed")]

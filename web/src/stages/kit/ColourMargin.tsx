@@ -80,9 +80,15 @@ export function ColourMargin({ colour, adding, problem, onPut }: Props) {
             <p className="measure">
               value {colour.shown.value.toFixed(1)}
               {colour.is_black && " · counts as a black"}
+              {colour.measured && " · measured"}
             </p>
           </div>
         </div>
+      )}
+      {colour?.measured && (
+        <p className="measure">
+          Its patches were measured. Another tone or medium gives that up; a name does not.
+        </p>
       )}
       <form
         onSubmit={(event) => {
