@@ -154,11 +154,12 @@ def _laid(swatch: Swatch, medium: Medium) -> float:
     return medium.deposit * swatch.handling.deposit() * float(np.exp(swatch.fit.own[0]))
 
 
-def colourants(swatches: Sequence[Swatch], hand: Hand) -> Colourants:
+def colourants(swatches: Sequence[Swatch], hand: Hand, steps: int = 26) -> Colourants:
     """Solve K and S (N, bands) of every swatch so that its solid comes out as it was swatched.
 
     S is assumed from the medium and the solid's own lightness (pale sticks carry more filler), moved by the fit; K is
-    then solved for each band. Where a solid is lighter than its ground, S is raised to what that needs; a dye is clear.
+    then solved for each band, by `steps` halvings. Where a solid is lighter than its ground, S is raised to what that
+    needs; a dye is clear.
     """
     media = _manners(swatches)
     bands = swatches[0].solid.shape[-1] if swatches else 1
@@ -186,14 +187,14 @@ def colourants(swatches: Sequence[Swatch], hand: Hand) -> Colourants:
     pale = np.flatnonzero(short.any(axis=1))
     if pale.size:
         most = np.full_like(s[pale], _S_MOST)
-        needed = _bisect(lambda trial: seen(clear[pale], trial, pale), solid[pale], s[pale], most, rising=True)
+        needed = _bisect(lambda trial: seen(clear[pale], trial, pale), solid[pale], s[pale], most, rising=True, steps=steps)
         s[pale] = np.where(short[pale], needed, s[pale])
-    k = _bisect(lambda trial: seen(trial, s), solid, clear, np.full_like(s, _K_MOST), rising=False)
+    k = _bisect(lambda trial: seen(trial, s), solid, clear, np.full_like(s, _K_MOST), rising=False, steps=steps)
     laid = np.array([_laid(w, m) for w, m in zip(swatches, media, strict=True)])
     return Colourants(k, s, **manners(media, laid))
 
 
-def _bisect(f: Callable[[Floats], Floats], goal: Floats, low: Floats, high: Floats, *, rising: bool, steps: int = 26) -> Floats:
+def _bisect(f: Callable[[Floats], Floats], goal: Floats, low: Floats, high: Floats, *, rising: bool, steps: int) -> Floats:
     """Where monotone `f` meets `goal`, element by element, on a logarithmic scale."""
     low, high = np.log(low), np.log(high)
     for _ in range(steps):

@@ -41,6 +41,8 @@ _P80 = 1.28
 # What the model does not know of dye beyond its offsets, in variance.
 _WIDER_DYE = 2.2
 _SMALL_KIT = 48
+# Halvings that find K to a thousandth, enough for a bench that is quick.
+_ROUGH = 14
 
 
 # One layer of B stacks: colours and strokes (B, 2), or the kind of a blend or a lift.
@@ -78,8 +80,9 @@ class Workbench:
     @cached_property
     def colourants(self) -> Colourants:
         """K and S of the kit. The swatches were made by this hand."""
-        found = colourants(self.swatches, self.hand)
-        return found.single() if self.quick else found
+        if self.quick:
+            return colourants(self.swatches, self.hand, _ROUGH).single()
+        return colourants(self.swatches, self.hand)
 
     @cached_property
     def strokes(self) -> Strokes:

@@ -20,7 +20,7 @@ Kind = Literal["closest", "fewest", "softest"]
 # An alternative may miss by this much more than the closest and still be offered; a plainer one by more.
 _ALTERNATIVE, _FEWER = 1.5, 4.0
 # Differences nobody sees: among these the recipe with the least work is taken.
-_EQUAL = 0.04
+_EQUAL = 0.02
 _CLOSE_LOOK = 16
 
 
