@@ -16,7 +16,6 @@ from caltin_core.errors import BadRequest
 from caltin_core.media.colourants import Swatch
 from caltin_core.media.fits import (
     COLOUR,
-    HAND,
     MANNER,
     SHEET,
     ColourFit,
@@ -27,11 +26,10 @@ from caltin_core.media.fits import (
     possible,
     sheet_spread,
 )
-from caltin_core.media.hand import PRESSURES, Hand
+from caltin_core.media.hand import HAND, PRESSURES, Hand
 from caltin_core.media.layers import MAX_PASSES, Lay, Layer
 from caltin_core.media.predict import Workbench, colours_of, thin, thin_colours
 
-LEAST_PATCHES = 1
 _ROUNDS = 9
 _STEP = 0.02
 # A patch this many times the usual miss has lost half its say.
@@ -147,7 +145,7 @@ class _Space:
 
 def calibrate(bench: Workbench, patches: Sequence[Patch]) -> Calibrated:
     """Fit the bench to the patches. Raises BadRequest when there is none."""
-    if len(patches) < LEAST_PATCHES:
+    if not patches:
         raise BadRequest("patches", "at least one patch is needed")
     stacks = [p.layers for p in patches]
     measured = np.array([p.lab for p in patches])
@@ -233,7 +231,7 @@ def _metric(lab: Floats) -> Floats:
 
 def _steadied(metric: Floats, bench: Workbench, stacks: Sequence[Sequence[Layer]], noise: float) -> Floats:
     """The metric (P, 3, 3) with less weight along the way each patch goes when the hand draws a little harder."""
-    way = thin_colours(bench.shaken(), stacks) - thin_colours(bench, stacks)
+    way = thin_colours(bench, stacks, shaken=True) - thin_colours(bench, stacks)
     along = np.einsum("pij,pj->pi", metric, way)
     length = _length(along)[:, None, None]
     unit = along[:, :, None] / np.maximum(length, 1e-9)

@@ -11,8 +11,8 @@ from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_la
 from caltin_core.colour.tables import Floats
 from caltin_core.errors import BadRequest
 from caltin_core.media.film import film_over, seen_together
-from caltin_core.media.fits import MANNER, MEMBERS, SHEET, ColourFit, medium_with, tinted, tooth_with
-from caltin_core.media.hand import Hand, table_from_fitted
+from caltin_core.media.fits import MANNER, SHEET, ColourFit, medium_with, tinted, tooth_with
+from caltin_core.media.hand import MEMBERS, Hand, table_from_fitted
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import COAT, STROKE_INDEX, Stroke
 from caltin_core.media.medium import Medium

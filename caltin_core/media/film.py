@@ -60,18 +60,12 @@ def seen_together(reflectance: Floats, yule_nielsen: float | Floats = 2.0) -> Fl
     return out
 
 
-def surface_added(inside: Floats, outer: float = 0.04, inner: float = 0.6) -> Floats:
-    """Reflectance measured with the surface's own reflection, of the reflectance inside the film.
+def surface_taken_off(measured: Floats, outer: float = 0.04, inner: float = 0.6) -> Floats:
+    """What a film itself reflects, of a reflectance measured with the surface's own reflection; 0 where that explains all.
 
     `outer` is what the surface throws back from outside, `inner` from inside. Source: Saunderson 1942, "Calculation of
     the color of pigmented plastics".
     """
-    out: Floats = outer + (1 - outer) * (1 - inner) * inside / (1 - inner * inside)
-    return out
-
-
-def surface_taken_off(measured: Floats, outer: float = 0.04, inner: float = 0.6) -> Floats:
-    """The other way about: what the film itself reflects, 0 where the surface explains all of it. Source: Saunderson 1942."""
     plain = np.maximum(measured - outer, 0)
     out: Floats = plain / ((1 - outer) * (1 - inner) + inner * plain)
     return out

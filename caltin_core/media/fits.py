@@ -12,13 +12,10 @@ import numpy as np
 
 from caltin_core.colour.tables import Floats
 from caltin_core.errors import BadRequest
-from caltin_core.media.hand import Hand, four, table_from_fitted
+from caltin_core.media.hand import MEMBERS, Hand, four, table_from_fitted
 from caltin_core.media.medium import Medium
 from caltin_core.media.tooth import Tooth
 
-# Members of every ensemble: as many possible truths, by whose spread a prediction says how unsure it is.
-MEMBERS = 8
-HAND = 12
 SHEET = 5
 MANNER = ("scatter", "drag", "merge", "even", "grip_after", "grip_again", "uptake", "refusal", "washes_wet", "washes_dry")
 TINTS = 5

@@ -12,6 +12,9 @@ POINTS = ("sharp", "side")
 BURNISH = PRESSURES.index("burnish")
 
 
+# The plain numbers of a hand, and the possible truths of every ensemble: by their spread a prediction says how unsure it is.
+HAND, MEMBERS = 12, 8
+_MOST = 1e4
 Four = tuple[float, float, float, float]
 
 
@@ -74,14 +77,16 @@ def hand_from_fitted(fitted: dict[str, Any]) -> Hand:
     """The hand of what `Hand.fitted` gave. Raises BadRequest when it is something else."""
     try:
         rows = {key: tuple(float(v) for v in fitted[key]) for key in ("deposit", "reach")}
-        single = {key: float(fitted[key]) for key in ("side_deposit", "side_reach", "turned_reach", "coat")}
+        single = {key: float(fitted[key]) for key in ("side_deposit", "side_reach", "turned_reach")}
+        # A hand measured with dry media only says nothing of coats.
+        single["coat"] = float(fitted.get("coat", 1.0))
     except (KeyError, TypeError, ValueError):
         raise BadRequest("fitted", "this is not a hand that Caltin fitted") from None
     numbers = [*rows["deposit"], *rows["reach"], *single.values()]
-    if any(len(row) != len(PRESSURES) for row in rows.values()) or not all(0 < v < 100 for v in numbers):
-        raise BadRequest("fitted", "a hand has four deposits and four reaches, all above 0 and below 100")
-    members = table_from_fitted(fitted.get("members", []), 12)
-    if len(members) not in (0, 8):
+    if any(len(row) != len(PRESSURES) for row in rows.values()) or not all(0 < v < _MOST for v in numbers):
+        raise BadRequest("fitted", "a hand has four deposits and four reaches, all above 0 and of ordinary size")
+    members = table_from_fitted(fitted.get("members", []), HAND)
+    if len(members) not in (0, MEMBERS):
         raise BadRequest("fitted.members", "this is not a hand that Caltin fitted")
     return Hand(deposit=rows["deposit"], reach=rows["reach"], **single, members=members)  # type: ignore[arg-type]
 

@@ -1,4 +1,4 @@
-"""All media by their slug, and what needs no colour: blending and lifting."""
+"""All media by their slug."""
 
 from types import MappingProxyType
 
@@ -24,5 +24,3 @@ MEDIA: MappingProxyType[str, Medium] = MappingProxyType(
         )
     }
 )  # fmt: skip
-PENCILS = ("wax_pencil", "oil_pencil")
-DUSTY = ("charcoal", "hard_pastel", "soft_pastel", "pastel_pencil")

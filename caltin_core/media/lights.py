@@ -14,6 +14,8 @@ from caltin_core.media.predict import Prediction, Workbench
 # The lights a drawing is looked at in, by the CIE's names for them.
 LIGHTS = MappingProxyType({"D50": "daylight", "D65": "overcast sky", "A": "lamp", "FL2": "fluorescent tube", "LED-B3": "LED"})
 HOME = "D50"
+# Those a drawing mostly hangs in, to choose from.
+USUAL = ("D50", "D65", "A", "LED-B3")
 NOT_KNOWN = "not known"
 
 

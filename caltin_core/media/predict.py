@@ -16,7 +16,6 @@ from caltin_core.media.colourants import Ground, Swatch, colourants
 from caltin_core.media.film import seen_together
 from caltin_core.media.fits import (
     COLOUR,
-    MEMBERS,
     SHEET,
     ColourFit,
     colour_spread,
@@ -26,7 +25,7 @@ from caltin_core.media.fits import (
     possible,
     sheet_spread,
 )
-from caltin_core.media.hand import Hand
+from caltin_core.media.hand import MEMBERS, Hand
 from caltin_core.media.layers import LIFTS, STROKE_INDEX, Lay, Layer
 from caltin_core.media.stack import Colourants, Drawn, Strokes, bare, blend, lay, lift, strokes_on
 from caltin_core.media.tooth import Tooth
@@ -62,14 +61,12 @@ class Start:
 class Workbench:
     """A kit on a sheet in a hand, ready to predict. Build it once and use it for many stacks.
 
-    `shake` is how much harder than its usual self the hand draws; the swatches were made by its usual self. A
-    `quick` bench computes in single precision.
+    A `quick` bench computes in single precision.
     """
 
     swatches: tuple[Swatch, ...]
     ground: Ground
     hand: Hand = field(default_factory=Hand)
-    shake: float = 1.0
     quick: bool = False
 
     @cached_property
@@ -87,7 +84,15 @@ class Workbench:
     @cached_property
     def strokes(self) -> Strokes:
         """What every stroke deposits here."""
-        strokes = strokes_on(self.tooth, self.hand.pressed(self.shake))
+        return self._strokes(self.hand)
+
+    @cached_property
+    def shaken(self) -> Strokes:
+        """The same when the hand draws a little harder than its usual self, which made the swatches."""
+        return self._strokes(self.hand.pressed(1 + UNSTEADY))
+
+    def _strokes(self, hand: Hand) -> Strokes:
+        strokes = strokes_on(self.tooth, hand)
         return strokes.single() if self.quick else strokes
 
     @cached_property
@@ -121,12 +126,6 @@ class Workbench:
             for m in range(MEMBERS)
         )  # fmt: skip
 
-    def shaken(self) -> "Workbench":
-        """The same, drawn a little harder than usual."""
-        out = replace(self, shake=self.shake * (1 + UNSTEADY))
-        out.__dict__["colourants"] = self.colourants
-        return out
-
     def start(self, count: int, start: Start | None = None) -> Drawn:
         """`count` stacks with nothing laid yet."""
         if start is None:
@@ -136,11 +135,12 @@ class Workbench:
     def _exact(self, reflectance: Floats) -> Floats:
         return reflectance.astype(np.float32) if self.quick else reflectance
 
-    def step(self, drawn: Drawn, act: "Act") -> Drawn:
+    def step(self, drawn: Drawn, act: "Act", shaken: bool = False) -> Drawn:
         """Lay, blend or lift once on each of B stacks."""
         if isinstance(act, str):
             return lift(drawn, act) if act in LIFTS else blend(drawn, act)
-        return lay(drawn, self.colourants, self.strokes, self.tooth, act[:, 0], act[:, 1])
+        strokes = self.shaken if shaken else self.strokes
+        return lay(drawn, self.colourants, strokes, self.tooth, act[:, 0], act[:, 1])
 
     def used(self, drawn: Drawn) -> Floats:
         """Mean share of the tooth's capacity that is used, or of what the paper takes up of dye where that is more (B,), 0-1."""
@@ -246,15 +246,15 @@ def thin(bench: Workbench) -> Workbench:
     return Workbench(swatches, grounds[id(bench.ground)], bench.hand)
 
 
-def thin_colours(bench: Workbench, stacks: Sequence[Sequence[Layer]]) -> Floats:
-    """D50 Lab (B, 3) of every stack on a thinned bench."""
+def thin_colours(bench: Workbench, stacks: Sequence[Sequence[Layer]], *, shaken: bool = False) -> Floats:
+    """D50 Lab (B, 3) of every stack on a thinned bench; `shaken`, drawn a little harder than usual."""
     out = np.empty((len(stacks), 3))
     groups: dict[tuple[str, ...], list[int]] = defaultdict(list)
     for index, stack in enumerate(stacks):
         groups[bench.kinds(stack)].append(index)
     for rows in groups.values():
         acts = acts_of([stacks[i] for i in rows])
-        out[rows] = lab_from_thinned(bench.seen(_run(bench, len(rows), acts, None)[-1]))
+        out[rows] = lab_from_thinned(bench.seen(_run(bench, len(rows), acts, None, shaken)[-1]))
     return out
 
 
@@ -270,11 +270,11 @@ def acts_of(stacks: Sequence[Sequence[Layer]]) -> list[Act]:
     return out
 
 
-def _run(bench: Workbench, count: int, acts: Sequence[Act], start: Start | None) -> list[Drawn]:
+def _run(bench: Workbench, count: int, acts: Sequence[Act], start: Start | None, shaken: bool = False) -> list[Drawn]:
     """The states of `count` stacks after each layer, bare ground first."""
     states = [bench.start(count, start)]
     for act in acts:
-        states.append(bench.step(states[-1], act))
+        states.append(bench.step(states[-1], act, shaken))
     return states
 
 
@@ -308,14 +308,14 @@ def _uncertainty(bench: Workbench, stacks: Sequence[Sequence[Layer]], acts: Sequ
         moved = [act if isinstance(act, str) else np.stack([table[act[:, 0]], act[:, 1]], axis=1) for act in acts]
         begun = start and replace(start, reflectance=thinned(start.reflectance))
 
-        def colour(m: Workbench) -> Floats:
-            return lab_from_thinned(m.seen(_run(m, len(stacks), moved, begun)[-1]).astype(float))
+        def colour(m: Workbench, shaken: bool = False) -> Floats:
+            return lab_from_thinned(m.seen(_run(m, len(stacks), moved, begun, shaken)[-1]).astype(float))
 
         seen = [colour(m) for m in members]
         middle = np.mean(seen, axis=0)
         # The members lie about the fit on both sides; their middle stands for it, thinned and single precision as they are.
         variance = variance + np.mean([delta_e_2000(middle, other) ** 2 for other in seen], axis=0)
-        variance = variance + delta_e_2000(seen[0], colour(members[0].shaken())) ** 2
+        variance = variance + delta_e_2000(seen[0], colour(members[0], shaken=True)) ** 2
     out: Floats = _P80 * np.sqrt(variance)
     return out
 

@@ -51,7 +51,7 @@ class Recipe:
 
 
 def equal(away: float, best: float, uncertainty: float) -> bool:
-    """Whether a recipe that is `away` from its target (ΔE00) cannot be told from one `best` away, in a hand so unsure."""
+    """Whether a recipe that misses by `away` cannot be told from one that misses by `best`, in a hand so unsure (ΔE00)."""
     return away <= best + uncertainty
 
 
@@ -90,8 +90,10 @@ def _match_one(bench: Workbench, search: Search, target: Target, rules: Rules) -
         recipes.append(Recipe(kind, layers, seen, apart, said))
     recipes.sort(key=lambda r: float(misses(r.prediction.lab[None], target.lab, rules)[0]))
     best = recipes[0].prediction.lab
-    least = recipes[0].difference.de00
-    told = tuple(replace(r, equal=equal(r.difference.de00, least, r.prediction.uncertainty)) for r in recipes)
+    away = [float(misses(r.prediction.lab[None], target.lab, rules)[0]) for r in recipes]
+    told = tuple(
+        replace(r, equal=equal(miss, away[0], r.prediction.uncertainty)) for r, miss in zip(recipes, away, strict=True)
+    )  # fmt: skip
     return Match(target.role, target.lab, told, reach(bench, search, target.role, target.lab, best, rules))
 
 

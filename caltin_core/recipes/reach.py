@@ -9,6 +9,7 @@ from caltin_core.colour.difference import chroma, parts
 from caltin_core.colour.spectra import lab_from_reflectance
 from caltin_core.colour.tables import Floats
 from caltin_core.colour.words import hue_word, tone_words
+from caltin_core.media.kinds import MEDIA
 from caltin_core.media.predict import Workbench
 from caltin_core.recipes.candidates import misses
 from caltin_core.recipes.rules import Rules, usable
@@ -56,15 +57,18 @@ def _why(
     bench: Workbench, search: "Search", role: str, target: Floats, nearest: Floats, rules: Rules, apart: tuple[float, float, float]
 ) -> str:
     dl, dc, dh = apart
-    lightness, solids = float(target[0]), bench.solids[usable(bench, rules)]
-    if dl > 0 and abs(dl) >= max(abs(dc), abs(dh)) * 0.7 and lightness < float(solids[:, 0].min()):
-        return (
-            f"the darkest pencil in use here comes to L* {solids[:, 0].min():.0f} when burnished; "
-            f"{role} asks for L* {lightness:.0f}"
-        )
+    lightness, usables = float(target[0]), usable(bench, rules)
+    darkest = bench.swatches[min(usables, key=lambda i: bench.solids[i, 0])]
+    lowest = float(darkest.lab[0])
+    # Coats go on below the solid, a film's burnished solid is as dark as it gets.
+    if dl > 0 and abs(dl) >= max(abs(dc), abs(dh)) * 0.7 and lightness < lowest and darkest.kind == "film":
+        what = "pencil" if "pencil" in darkest.medium else MEDIA[darkest.medium].name
+        return f"the darkest {what} in use here comes to L* {lowest:.0f} when burnished; {role} asks for L* {lightness:.0f}"
     paper = float(lab_from_reflectance(bench.ground.reflectance)[0])
     if dl < 0 and abs(dl) >= max(abs(dc), abs(dh)) * 0.7:
-        return f"the bare paper is L* {paper:.0f} and pencil hardly lightens it; {role} asks for L* {lightness:.0f}"
+        media = {bench.swatches[i].medium for i in usables}
+        what = "pencil" if all("pencil" in m for m in media) else "what is in use here"
+        return f"the bare paper is L* {paper:.0f} and {what} does not lighten it enough; {role} asks for L* {lightness:.0f}"
     if dl > 0 and abs(dl) >= max(abs(dc), abs(dh)):
         near = f"the nearest is L* {nearest[0]:.0f}"
         return f"no layers within these rules get as dark as {role} asks, L* {lightness:.0f}, in its hue; {near}"

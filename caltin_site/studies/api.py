@@ -8,6 +8,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema, Status
 
 from caltin_core.contract.shapes import Illuminant
+from caltin_core.media.lights import LIGHTS, USUAL
 from caltin_core.reference.develop import USUAL_LIGHTS
 from caltin_core.reference.picture import write_jpeg
 from caltin_core.reference.roles import ROLES
@@ -56,10 +57,18 @@ class UsualSheet(Schema):
     height: float
 
 
+class ViewingLight(Schema):
+    """A light a drawing is looked at in."""
+
+    illuminant: Illuminant
+    name: str
+
+
 class UsualOut(Schema):
     """What an artist mostly chooses from; anything between may be typed."""
 
     lights: list[UsualLight]
+    viewing: list[ViewingLight]
     sheets: list[UsualSheet]
 
 
@@ -74,9 +83,10 @@ def roles(request: HttpRequest) -> Any:
 
 @router.get("/usual", response=UsualOut)
 def usual(request: HttpRequest) -> Any:
-    """Usual lights and sheets."""
+    """Usual lights, of the sitter and of the finished drawing, and sheets."""
     return UsualOut(
         lights=[UsualLight(kelvin=k, name=name) for k, name in USUAL_LIGHTS],
+        viewing=[ViewingLight.model_validate({"illuminant": light, "name": LIGHTS[light]}) for light in USUAL],
         sheets=[UsualSheet(name=name, width=w, height=h) for name, w, h in SHEETS],
     )
 

@@ -431,3 +431,26 @@ def test_other_lights_are_told_where_the_spectra_were_measured():
     assert all(light["de00"] >= 0 and light["words"] for light in recipe["lights"])
     unknown = ask("match", {**request, "rules": {"avoid": ["red"]}})["matches"][0]["recipes"][0]["lights"][0]
     assert unknown == {"illuminant": "A", "words": "not known"}
+
+
+def test_a_hand_measured_before_coats_were_known_is_taken():
+    fitted = HANDS["heavy"].hand.fitted()
+    without = {k: v for k, v in fitted.items() if k != "coat"}
+    assert ask("predict", {**PREDICT, "hand": {"fitted": without}})["results"][0]["lab"] == pytest.approx(
+        ask("predict", {**PREDICT, "hand": {"fitted": {**fitted, "coat": 1.0}}})["results"][0]["lab"]
+    )
+
+
+def test_what_is_out_of_reach_is_said_in_the_words_of_its_medium():
+    def why(medium, lab, target):
+        request = {
+            "surface": SURFACE,
+            "colours": [{"id": "a", "lab": lab, "medium": medium}],
+            "targets": [{"role": "x", "lab": target}],
+        }
+        return ask("match", request)["matches"][0]["reach"]["why"]
+
+    assert "darkest pencil" in why("wax_pencil", [40, 2, 2], [12, 1, 1])
+    assert "darkest soft pastel" in why("soft_pastel", [40, 2, 2], [12, 1, 1])
+    assert "pencil" not in why("alcohol_marker", [80, 2, 2], [8, 0, 0])
+    assert "pencil" not in why("soft_pastel", [40, 2, 2], [99, 0, 0])

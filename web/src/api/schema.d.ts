@@ -241,7 +241,7 @@ export interface paths {
     };
     /**
      * Usual
-     * @description Usual lights and sheets.
+     * @description Usual lights, of the sitter and of the finished drawing, and sheets.
      */
     get: operations["caltin_site_studies_api_usual"];
     put?: never;
@@ -1067,6 +1067,8 @@ export interface components {
     UsualOut: {
       /** Lights */
       lights: components["schemas"]["UsualLight"][];
+      /** Viewing */
+      viewing: components["schemas"]["ViewingLight"][];
       /** Sheets */
       sheets: components["schemas"]["UsualSheet"][];
     };
@@ -1081,6 +1083,19 @@ export interface components {
       width: number;
       /** Height */
       height: number;
+    };
+    /**
+     * ViewingLight
+     * @description A light a drawing is looked at in.
+     */
+    ViewingLight: {
+      /**
+       * Illuminant
+       * @enum {string}
+       */
+      illuminant: "A" | "D50" | "D65" | "FL2" | "LED-B3";
+      /** Name */
+      name: string;
     };
     /**
      * StudyCard

@@ -29,7 +29,7 @@ export const useMatches = (id: string) =>
     placeholderData: (before) => before,
   });
 
-export type Light = "D50" | "D65" | "A" | "LED-B3";
+export type Light = Schemas["ViewingLight"]["illuminant"];
 
 /** The recipes in another light than daylight. */
 export const useLight = (id: string, revision: number, whole: boolean, light: Light) =>

@@ -1,13 +1,6 @@
 import type { RecipeOut, Schemas } from "../../api/client";
 import { Chip } from "../../parts/Swatch";
-import type { Light } from "../../study/queries";
-
-const LIGHTS: [Light, string][] = [
-  ["D50", "Daylight"],
-  ["D65", "Overcast"],
-  ["A", "Lamp"],
-  ["LED-B3", "LED"],
-];
+import { useUsual, type Light } from "../../study/queries";
 
 interface Props {
   light: Light;
@@ -19,13 +12,19 @@ interface Props {
 
 /** The light the drawing is looked at in, and what the recipe turns to there, where its spectra were measured. */
 export function LightRow({ light, onLight, seen, place, recipe }: Props) {
+  const lights = useUsual().data?.viewing ?? [];
   const there = seen?.illuminant === light ? seen.places.find((p) => p.place === place) : undefined;
   return (
     <div className="light-row">
-      <div className="segments four" role="group" aria-label="Looked at in">
-        {LIGHTS.map(([key, name]) => (
-          <button type="button" key={key} aria-pressed={light === key} onClick={() => onLight(key)}>
-            {name}
+      <div className="segments" role="group" aria-label="Looked at in">
+        {lights.map((l) => (
+          <button
+            type="button"
+            key={l.illuminant}
+            aria-pressed={light === l.illuminant}
+            onClick={() => onLight(l.illuminant)}
+          >
+            {l.name}
           </button>
         ))}
       </div>
