@@ -19,7 +19,6 @@ from caltin_core.media.fits import (
     MANNER,
     SHEET,
     ColourFit,
-    colour_spread,
     hand_spread,
     hand_with,
     manner_spread,
@@ -37,9 +36,8 @@ _ROBUST = 2.2
 # The usual miss of a patch in one direction before any is known, worth so many patches.
 _LEAST_NOISE, _FIRST_NOISE, _USUAL_COUNT = 0.35, 1.0, 16
 _WORST = 5
-# What the patches do not show of how the model itself is wrong: the posterior is this much wider, in variance. Of dye
-# the model knows less.
-_WIDER, _WIDER_DYE = 2.2, 3.2
+# What the patches do not show of how the model itself is wrong: the posterior is this much wider, in variance.
+_WIDER = 2.2
 # From here on a miss is more than an unsteady hand, in ΔE00.
 _SUSPECT = 3.0
 _MANNERS = len(MANNER)
@@ -119,9 +117,7 @@ class _Space:
         for at in self.manner.values():
             out[at : at + _MANNERS, at : at + _MANNERS] = manner_spread()
         for colour, at in self.own.items():
-            out[at : at + COLOUR, at : at + COLOUR] = colour_spread(
-                self.bench.swatches[colour].measured, self.bench.swatches[colour].kind == "dye"
-            )
+            out[at : at + COLOUR, at : at + COLOUR] = self.bench.swatches[colour].spread
         return out
 
     def fit_of(self, swatch: Swatch, colour: int, theta: Floats) -> ColourFit:
@@ -191,8 +187,7 @@ def _told(
 ) -> Calibrated:  # fmt: skip
     spread = np.linalg.inv(np.einsum("p,pij,pik->jk", say, jac, jac) / noise**2 + prior)
     spread = (spread + spread.T) / 2
-    wider = _WIDER_DYE if any(bench.swatches[c].kind == "dye" for c in space.used) else _WIDER
-    members = theta + possible(3, wider * spread)
+    members = theta + possible(3, _WIDER * spread)
     left = _left(r, jac, spread, say, noise)
     fitted = space.at(theta, bench)
     hand = replace(fitted.hand, members=_rows(members[:, :HAND]))

@@ -11,7 +11,7 @@ from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_la
 from caltin_core.colour.tables import Floats
 from caltin_core.errors import BadRequest
 from caltin_core.media.film import film_over, seen_together
-from caltin_core.media.fits import MANNER, SHEET, ColourFit, medium_with, tinted, tooth_with
+from caltin_core.media.fits import MANNER, SHEET, ColourFit, colour_spread, medium_with, tinted, tooth_with
 from caltin_core.media.hand import MEMBERS, Hand, table_from_fitted
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import COAT, STROKE_INDEX, Stroke
@@ -105,6 +105,11 @@ class Swatch:
     def called(self) -> str:
         """The name to say it by."""
         return self.name or self.id
+
+    @property
+    def spread(self) -> Floats:
+        """Covariance (9, 9) of its own offsets before a patch of it was measured."""
+        return colour_spread(self.solid, self.measured, self.kind == "dye")
 
     @property
     def lab(self) -> Floats:

@@ -1,7 +1,7 @@
 """What calibration moves, as offsets from the defaults: of a hand, a sheet, a medium and a single colour.
 
 Every offset is a plain number, 0 being the default, on a scale (logarithm or logit) on which nothing it gives is out of
-bounds. Before anything is measured its spread is known from common practice only; `SPREADS` are those standard deviations.
+bounds. Before anything is measured its spread is known from common practice only: the covariances here.
 """
 
 from collections.abc import Sequence
@@ -10,6 +10,7 @@ from typing import Any
 
 import numpy as np
 
+from caltin_core.colour.spectra import lab_from_reflectance
 from caltin_core.colour.tables import Floats
 from caltin_core.errors import BadRequest
 from caltin_core.media.hand import MEMBERS, Hand, four, table_from_fitted
@@ -17,9 +18,18 @@ from caltin_core.media.medium import Medium
 from caltin_core.media.tooth import Tooth
 
 SHEET = 5
-MANNER = ("scatter", "drag", "merge", "even", "grip_after", "grip_again", "uptake", "refusal", "washes_wet", "washes_dry")
-TINTS = 5
+MANNER = (
+    "scatter", "drag", "merge", "even", "grip_after", "grip_again", "uptake", "refusal", "washes_wet", "washes_dry",
+    "washes_share",
+)  # fmt: skip
+TINTS = 7
 COLOUR = 2 + TINTS
+# How far the logit of a real solid's reflectance strays from a smooth one with its colour, by Legendre polynomials of
+# wavelength of rising degree; and of one that was measured.
+_STRAY = np.array([0.4, 0.4, 0.35, 0.3, 0.22, 0.15, 0.1])
+_STRAY_MEASURED = np.full(TINTS, 0.04)
+# How far the solid that was read is from the one that was laid, in Lab.
+_UNEVEN = 0.7
 _LEAST_SHARE = 0.01
 _MOST = 12.0
 _NUDGE = 1e-10
@@ -27,8 +37,8 @@ _NUDGE = 1e-10
 
 @dataclass(frozen=True)
 class ColourFit:
-    """Offsets of one colour: `own` (7,) log strength, log scattering, and five of the shape of its solid's reflectance;
-    `manner` (10,) those of its medium, alike for all colours of it. `members` (M, 17) are both in every member of the
+    """Offsets of one colour: `own` (9,) log strength, log scattering, and seven of the shape of its solid's reflectance;
+    `manner` (11,) those of its medium, alike for all colours of it. `members` (M, 20) are both in every member of the
     ensemble, and `noise` what patches of it still miss by, in ΔE00; empty and None where nothing was measured."""
 
     own: tuple[float, ...] = (0.0,) * COLOUR
@@ -41,16 +51,32 @@ class ColourFit:
         return {"own": list(self.own), "manner": list(self.manner), "members": [list(m) for m in self.members], "noise": self.noise}
 
 
+# What earlier fits held: fewer terms of a solid's shape, and no `washes_share`. What they did not move stays at 0.
+_ONCE_COLOUR, _ONCE_MANNER = 7, 10
+
+
 def colour_from_fitted(fitted: dict[str, Any]) -> ColourFit:
-    """The fit of what `ColourFit.fitted` gave. Raises BadRequest when it is something else."""
+    """The fit of what `ColourFit.fitted` gave, now or once. Raises BadRequest when it is something else."""
     if set(fitted) - {"noise"} != {"own", "manner", "members"}:
         raise BadRequest("fitted", "this is not a colour that Caltin fitted")
+    if isinstance(fitted["own"], list) and len(fitted["own"]) == _ONCE_COLOUR:
+        fitted = _as_now(fitted)
     (own,), (manner,) = table_from_fitted([fitted["own"]], COLOUR), table_from_fitted([fitted["manner"]], len(MANNER))
     members = table_from_fitted(fitted["members"], COLOUR + len(MANNER))
     noise = fitted.get("noise")
     if len(members) not in (0, MEMBERS) or not (noise is None or (isinstance(noise, int | float) and 0 <= noise < 100)):
         raise BadRequest("fitted", "this is not a colour that Caltin fitted")
     return ColourFit(own, manner, members, noise)
+
+
+def _as_now(fitted: dict[str, Any]) -> dict[str, Any]:
+    """An earlier fit in today's lengths."""
+    own = table_from_fitted([fitted["own"]], _ONCE_COLOUR)
+    manner = table_from_fitted([fitted["manner"]], _ONCE_MANNER)
+    members = table_from_fitted(fitted["members"], _ONCE_COLOUR + _ONCE_MANNER)
+    more_own, more_manner = (0.0,) * (COLOUR - _ONCE_COLOUR), (0.0,) * (len(MANNER) - _ONCE_MANNER)
+    rows = [row[:_ONCE_COLOUR] + more_own + row[_ONCE_COLOUR:] + more_manner for row in members]
+    return {**fitted, "own": own[0] + more_own, "manner": manner[0] + more_manner, "members": rows}
 
 
 def hand_with(hand: Hand, offsets: Floats) -> Hand:
@@ -84,15 +110,20 @@ def medium_with(medium: Medium, manner: Sequence[float]) -> Medium:
         medium, drag=share("drag"), merge=share("merge"), even=share("even"), grip_after=share("grip_after"),
         grip_again=share("grip_again"), washes_wet=share("washes_wet"), washes_dry=share("washes_dry"),
         uptake=medium.uptake * float(np.exp(by["uptake"])), refusal=medium.refusal * float(np.exp(by["refusal"])),
+        washes_share=medium.washes_share * float(np.exp(by["washes_share"])),
     )  # fmt: skip
 
 
 def tinted(solid: Floats, offsets: Floats) -> Floats:
-    """A reflectance (…, bands) with its logit moved by Legendre polynomials of wavelength, `offsets` (…, 5)."""
-    basis = np.polynomial.legendre.legvander(np.linspace(-1, 1, solid.shape[-1]), TINTS - 1)
-    logit = np.log(solid / (1 - solid)) + offsets @ basis.T
+    """A reflectance (…, bands) with its logit moved by Legendre polynomials of wavelength, `offsets` (…, 7)."""
+    logit = np.log(solid / (1 - solid)) + offsets @ _shapes(solid.shape[-1]).T
     out: Floats = 1 / (1 + np.exp(-np.clip(logit, -_MOST, _MOST)))
     return out
+
+
+def _shapes(bands: int) -> Floats:
+    """Legendre polynomials of wavelength (bands, 7)."""
+    return np.polynomial.legendre.legvander(np.linspace(-1, 1, bands), TINTS - 1)
 
 
 def hand_spread() -> Floats:
@@ -109,17 +140,25 @@ def sheet_spread() -> Floats:
 
 
 def manner_spread() -> Floats:
-    """Covariance (10, 10) of a medium not measured, in the order of `MANNER`."""
-    return np.diag(np.array([0.4, 0.8, 0.6, 0.6, 0.6, 0.6, 0.15, 0.25, 0.6, 0.6]) ** 2)
+    """Covariance (11, 11) of a medium not measured, in the order of `MANNER`."""
+    return np.diag(np.array([0.4, 0.8, 0.6, 0.6, 0.6, 0.6, 0.15, 0.25, 0.6, 0.6, 1.0]) ** 2)
 
 
-def colour_spread(measured: bool, dye: bool) -> Floats:
-    """Covariance (7, 7) of a colour of which only the solid is known; of a measured one its spectrum too.
+def colour_spread(solid: Floats, measured: bool, dye: bool) -> Floats:
+    """Covariance (9, 9) of a colour of which only the solid (31,) is known; of a measured one its spectrum too.
 
-    Markers flow more alike than sticks rub off (common practice); a dry one is told by its handling.
+    The shape of its reflectance may be any that looks like the solid: what is usual of spectra, less what the solid's
+    colour, read once, says against it. Markers flow more alike than sticks rub off (common practice); a dry one is told
+    by its handling.
     """
-    shape, strength = 0.04 if measured else 0.12, 0.1 if dye else 0.16
-    return np.diag(np.array([strength, 0.35, 0.05, 0.05, 0.05, shape, shape]) ** 2)
+    out = np.diag(np.array([0.1 if dye else 0.16, 0.35] + [0.0] * TINTS) ** 2)
+    stray = np.diag((_STRAY_MEASURED if measured else _STRAY) ** 2)
+    step = 1e-3
+    moved = tinted(solid, step * np.eye(TINTS))
+    slope = (lab_from_reflectance(moved) - lab_from_reflectance(solid)).T / step
+    told = stray @ slope.T
+    out[2:, 2:] = stray - told @ np.linalg.solve(slope @ told + _UNEVEN**2 * np.eye(3), told.T)
+    return out
 
 
 def possible(seed: int, spread: Floats) -> Floats:

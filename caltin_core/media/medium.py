@@ -19,8 +19,8 @@ class Medium:
     `slick`, whether a burnish leaves such a surface at all; `loose`, how easily it is lifted or rubbed against wax.
 
     Dyes: `uptake`, how many coats the paper holds; `refusal`, the power of the room left by which it takes less as it
-    fills; `washes_wet` and `washes_dry`, the share of the dye below that
-    one coat displaces while that is wet, and when it is dry.
+    fills; `washes_wet` and `washes_dry`, the share of the dye below that one coat of as much dye displaces while that is
+    wet, and when it is dry; `washes_share`, the power of the new dye's share by which less of it displaces less.
     """
 
     slug: str
@@ -40,3 +40,4 @@ class Medium:
     refusal: float = 1.0
     washes_wet: float = 0.0
     washes_dry: float = 0.0
+    washes_share: float = 0.25

@@ -18,7 +18,6 @@ from caltin_core.media.fits import (
     COLOUR,
     SHEET,
     ColourFit,
-    colour_spread,
     hand_spread,
     hand_with,
     manner_spread,
@@ -37,8 +36,6 @@ _UNSURE_PATCH = 1.0
 UNSTEADY = 0.06
 # Of a difference in three directions about 80 % lie within this many root mean squares.
 _P80 = 1.28
-# What the model does not know of dye beyond its offsets, in variance.
-_WIDER_DYE = 2.2
 _SMALL_KIT = 48
 # Halvings that find K to a thousandth, enough for a bench that is quick.
 _ROUGH = 14
@@ -173,10 +170,8 @@ def _colour_members(swatch: Swatch) -> list[ColourFit]:
     """What a colour may be in every member of the ensemble; where it was not measured, about its default."""
     if swatch.fit.members:
         return [ColourFit(row[:COLOUR], row[COLOUR:]) for row in swatch.fit.members]
-    dye = swatch.kind == "dye"
-    wider = _WIDER_DYE if dye else 1.0
-    own = swatch.fit.own + possible(crc32(swatch.id.encode()), wider * colour_spread(swatch.measured, dye))
-    manner = swatch.fit.manner + possible(crc32(swatch.medium.encode()), wider * manner_spread())
+    own = swatch.fit.own + possible(crc32(swatch.id.encode()), swatch.spread)
+    manner = swatch.fit.manner + possible(crc32(swatch.medium.encode()), manner_spread())
     return [ColourFit(tuple(o), tuple(m)) for o, m in zip(own.tolist(), manner.tolist(), strict=True)]
 
 

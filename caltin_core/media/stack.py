@@ -108,6 +108,7 @@ class Colourants:
     refusal: Floats
     washes_wet: Floats
     washes_dry: Floats
+    washes_share: Floats
 
     def single(self) -> "Colourants":
         """The same in single precision."""
@@ -234,7 +235,11 @@ def _coat(drawn: Drawn, colours: Colourants, strokes: Strokes, tooth: Tooth, col
     kept, new = np.ones_like(washes), np.zeros_like(washes)
     for turn in range(int(passes.max())):
         on = passes > turn
-        kept = np.where(on, kept * (1 - washes), kept)
+        held = kept * drawn.uptake + new
+        # A marker's solvent pushes the more, the more of it the paper still drinks.
+        drunk = strength * np.maximum(1 - held / holds, 0) ** colours.refusal[colour]
+        pushed = washes * (2 * drunk / np.maximum(drunk + held, THINNEST)) ** colours.washes_share[colour]
+        kept = np.where(on, kept * (1 - np.minimum(pushed, 1)), kept)
         left = np.maximum(1 - (kept * drawn.uptake + new) / holds, 0) ** colours.refusal[colour]
         new = np.where(on, new + strength * left, new)
     k, s = colours.k[colour][:, None, :], colours.s[colour][:, None, :]

@@ -9,8 +9,10 @@ import pytest
 from caltin_core.cli import answer
 from caltin_core.colour.difference import delta_e_2000
 from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_lab
+from caltin_core.errors import BadRequest
 from caltin_core.media.calibrate import Patch, calibrate, doubt
 from caltin_core.media.colourants import Ground, Swatch, solids_from_lab
+from caltin_core.media.fits import colour_from_fitted, colour_spread, tinted
 from caltin_core.media.layers import Blend, Lay, Lift, Stroke
 from caltin_core.media.predict import Workbench, colours_of, predict
 from caltin_core.standins.paper import Nature, Sheet
@@ -56,8 +58,8 @@ def misses(bench, unseen, truth):
 
 
 @lru_cache(maxsize=32)
-def fitted(medium="wax_pencil", nature="even", many=None):
-    _, bench, patches, _, _ = world(medium, nature)
+def fitted(medium="wax_pencil", nature="even", many=None, seed=3):
+    _, bench, patches, _, _ = world(medium, nature, seed)
     some = patches if many is None else [patches[i] for i in np.linspace(0, len(patches) - 1, many).round().astype(int)]
     return calibrate(bench, some)
 
@@ -65,11 +67,14 @@ def fitted(medium="wax_pencil", nature="even", many=None):
 @pytest.mark.parametrize("medium", sorted(MEDIA))
 @pytest.mark.parametrize("nature", sorted(NATURES))
 def test_calibration_helps_on_stacks_it_never_saw_whatever_the_paper_is_like(medium, nature):
-    _, bench, _, unseen, truth = world(medium, nature)
-    before, after = misses(bench, unseen, truth), misses(fitted(medium, nature).bench, unseen, truth)
-    assert np.median(after) < np.median(before)
+    before, after = [], []
+    for seed in (3, 4):
+        _, bench, _, unseen, truth = world(medium, nature, seed)
+        before.extend(misses(bench, unseen, truth))
+        after.extend(misses(fitted(medium, nature, seed=seed).bench, unseen, truth))
+    assert np.median(after) < 0.92 * np.median(before)
     # Where the default was right already there is little to win, and the worst tenth is mostly the unsteady hand.
-    assert np.quantile(after, 0.9) < 1.25 * np.quantile(before, 0.9)
+    assert np.quantile(after, 0.9) < 1.1 * np.quantile(before, 0.9)
 
 
 @pytest.mark.parametrize("medium", sorted(MEDIA))
@@ -174,6 +179,33 @@ def test_what_the_command_returns_goes_back_into_predict_and_match(medium):
     assert match["recipes"]
     again = answer("calibrate", json.dumps({**request, "surface": kit["surface"], "colours": kit["colours"]}).encode())
     assert again["hand"] == found["hand"]
+
+
+def test_a_fit_kept_from_before_with_fewer_terms_is_taken_as_it_was():
+    fit = fitted().bench.swatches[0].fit
+    now = fit.fitted()
+    once = {
+        **now, "own": now["own"][:7], "manner": now["manner"][:10],
+        "members": [m[:7] + m[len(now["own"]) : len(now["own"]) + 10] for m in now["members"]],
+    }  # fmt: skip
+    taken = colour_from_fitted(once)
+    assert taken.own == (*fit.own[:7], 0.0, 0.0)
+    assert taken.manner == (*fit.manner[:10], 0.0)
+    assert [row[:7] + row[9:19] for row in taken.members] == [row[:7] + row[9:19] for row in fit.members]
+    with pytest.raises(BadRequest, match="10 plain numbers"):
+        colour_from_fitted({**once, "manner": now["manner"]})
+
+
+def test_what_is_not_known_of_a_spectrum_hardly_moves_its_colour():
+    # Metamers: the shape of a solid is free only as far as it still looks like the solid that was read.
+    solid = reflectance_from_lab(np.array([55.0, 24, 26]))
+    spread = colour_spread(solid, measured=False, dye=False)[2:, 2:]
+    tries = tinted(solid, np.random.default_rng(1).multivariate_normal(np.zeros(len(spread)), spread, 400))
+    away = delta_e_2000(lab_from_reflectance(solid), lab_from_reflectance(tries))
+    assert np.median(away) < 1.5
+    assert np.sqrt(((tries - solid) ** 2).mean(axis=1)).mean() > 0.01
+    lamp = delta_e_2000(lab_from_reflectance(solid, "A"), lab_from_reflectance(tries, "A"))
+    assert np.median(lamp) > 0.5
 
 
 # The stand-in itself
