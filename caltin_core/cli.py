@@ -9,7 +9,7 @@ from typing import Any
 
 from pydantic import BaseModel, ValidationError
 
-from caltin_core.contract import analysing, calibrating, matching, predicting, reading
+from caltin_core.contract import analysing, calibrating, matching, predicting, reading, sheets
 from caltin_core.contract.faults import fault_of
 from caltin_core.errors import BadRequest, CaltinError
 
@@ -31,6 +31,8 @@ COMMANDS = {
     "match": Command(matching.MatchRequest, matching.MatchAnswer, matching.run),
     "read": Command(reading.ReadRequest, reading.ReadAnswer, reading.run),
     "analyse": Command(analysing.AnalyseRequest, analysing.AnalyseAnswer, analysing.run),
+    "sheet_print": Command(sheets.SheetPrintRequest, sheets.SheetPrintAnswer, sheets.print_sheet),
+    "sheet_read": Command(sheets.SheetReadRequest, sheets.SheetReadAnswer, sheets.read),
 }
 
 

@@ -1,0 +1,1 @@
+"""Swatch charts: printed sheets laid out, and charts read back from a photograph."""

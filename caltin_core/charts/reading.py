@@ -1,0 +1,175 @@
+"""Read the patches of a chart off its photograph, as a colour reader would see them.
+
+Everything is told against the bare paper beside it: the light's colour, its fall-off and the exposure cancel out in linear
+light. What is left is how a camera sees otherwise than an eye, which bare paper cannot tell.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from caltin_core.charts.geometry import Geometry, by_corners, by_marks, find_marks
+from caltin_core.charts.illumination import Field, field_of
+from caltin_core.charts.layout import Box, Layout, Mark, beside
+from caltin_core.charts.sampling import Sampled, sampled
+from caltin_core.colour.difference import delta_e_2000
+from caltin_core.colour.spaces import SRGB_TO_XYZ50, XYZ50_TO_SRGB, lab_from_xyz, xyz_from_lab
+from caltin_core.colour.tables import Floats
+from caltin_core.errors import UnreadablePicture
+from caltin_core.reference.picture import Pixels
+
+# Nobody fills a cell to its border; and the border itself is printed.
+_INSET, _INSET_BARE = 0.2, 0.14
+_UNEVEN = 4.0
+_BURNT = 0.02
+_SHADED = 0.22
+# An edge that takes so many millimetres to go from black to white is too soft for the cells' borders.
+_SOFT = 2.0
+_EVEN_ENOUGH = 1e-6
+
+
+@dataclass(frozen=True)
+class PatchRead:
+    """One cell: D50 Lab (3,), how uneven it is (median ΔE00 of its parts), and why it should be done again, or empty."""
+
+    cell: str
+    lab: Floats
+    spread: float
+    why: str
+
+    @property
+    def ok(self) -> bool:
+        """Whether it can be used."""
+        return not self.why
+
+
+def read_sheet(pixels: Pixels, layout: Layout, paper: Floats) -> list[PatchRead]:
+    """The cells of a printed sheet in the order of its layout; `paper` is the bare paper's Lab (3,).
+
+    Raises UnreadablePicture where too few marks, or no bare paper, can be seen.
+    """
+    found = find_marks(pixels, layout)
+    geometry = by_marks(pixels, layout, found)
+    marks = [m for m in layout.marks if m.id in found]
+    soft = _softness(pixels, geometry, marks)
+    bare = sampled(pixels, geometry, [b.inset(_INSET_BARE) for b in layout.white])
+    field = _bare_field(bare, layout.white, layout.page)
+    if layout.frame:
+        field = _behind(pixels, geometry, layout, field)
+    return _read(pixels, geometry, layout.cells, field, paper, "out of focus" if soft > _SOFT else "")
+
+
+def read_chart(
+    pixels: Pixels, corners: Sequence[tuple[float, float]], rows: int, columns: int, paper: Floats,
+    bare: Sequence[tuple[float, float]] = (), gap: float = 0.12,
+) -> list[PatchRead]:  # fmt: skip
+    """The cells of a chart of one's own, by rows, its four corners given in pixels (from the top left one clockwise).
+
+    `gap` is the bare share of a cell's step; `bare` are pixels of bare paper, where the gaps are not: without any, the light
+    is taken from the gaps between the cells. Cells are named by row and column from 1.
+    """
+    geometry = by_corners(pixels, corners, float(columns), float(rows))
+    cells = {f"{r + 1}.{c + 1}": Box(c + gap / 2, r + gap / 2, 1 - gap, 1 - gap) for r in range(rows) for c in range(columns)}
+    field = _chart_field(pixels, geometry, rows, columns, gap, bare)
+    return _read(pixels, geometry, cells, field, paper, "")
+
+
+def _read(
+    pixels: Pixels, geometry: Geometry, cells: dict[str, Box], field: Field, paper: Floats, soft: str
+) -> list[PatchRead]:  # fmt: skip
+    boxes = [b.inset(_INSET) for b in cells.values()]
+    seen = sampled(pixels, geometry, boxes)
+    middles = _middles(boxes)
+    light = field.at(middles)
+    lab = _lab(seen.whole / light, paper)
+    parts = _lab(seen.blocks / light[:, None], paper)
+    apart = np.stack([delta_e_2000(lab[i], parts[i]) for i in range(len(boxes))])
+    shaded = field.disagreement(middles)
+    out = []
+    for i, cell in enumerate(cells):
+        why = soft or _why(seen, i, parts[i, :, 0], apart[i], float(shaded[i]))
+        out.append(PatchRead(cell, lab[i], float(np.median(apart[i])), why))
+    return out
+
+
+def _why(seen: Sampled, i: int, lightness: Floats, apart: Floats, shaded: float) -> str:
+    """Why a cell should be done again; empty where nothing speaks against it."""
+    if not seen.inside[i]:
+        return "outside the photograph"
+    if seen.burnt[i] > _BURNT:
+        return "glare, or burnt out: photograph it again in softer light"
+    usual = float(np.quantile(apart, 0.75))
+    if usual > _UNEVEN:
+        tilt = float(np.abs(lightness.reshape(6, 6).mean(axis=0) - lightness.mean()).max())
+        return "a shadow or glare runs through it" if tilt > 3 * _UNEVEN else "it does not agree with itself: lay it again, evenly"
+    if shaded > _SHADED:
+        return "a shadow or glare lies beside it"
+    return ""
+
+
+def _lab(share: Floats, paper: Floats) -> Floats:
+    """D50 Lab (…, 3) of linear light relative to bare paper (…, 3), whose Lab is `paper`."""
+    white = xyz_from_lab(paper) @ XYZ50_TO_SRGB.T
+    lab = lab_from_xyz(np.maximum(share * white, 0.0) @ SRGB_TO_XYZ50.T)
+    return np.clip(lab, [0.0, -200.0, -200.0], [100.0, 200.0, 200.0])
+
+
+def _middles(boxes: Sequence[Box]) -> Floats:
+    return np.array([[b.x + b.w / 2, b.y + b.h / 2] for b in boxes])
+
+
+def _bare_field(bare: Sampled, boxes: Sequence[Box], page: tuple[float, float]) -> Field:
+    fit = bare.inside & (bare.whole.min(axis=1) > _EVEN_ENOUGH) & (bare.burnt < 0.5)
+    if not fit.any():
+        burnt = bool((bare.burnt >= 0.5).any())
+        raise UnreadablePicture("photo", "the bare paper is burnt out: expose less" if burnt else "no bare paper can be seen")
+    return field_of(_middles(boxes)[fit], bare.whole[fit], page)
+
+
+def _behind(pixels: Pixels, geometry: Geometry, layout: Layout, windows: Field) -> Field:
+    """The light as the paper behind a frame would show it: its course from the frame, its level from the windows."""
+    strips = [beside(b) for b in layout.cells.values()]
+    frame = _bare_field(sampled(pixels, geometry, [b.inset(_INSET_BARE) for b in strips]), strips, layout.page)
+    there = frame.at(windows.places)
+    level = np.median(np.log(windows.at(windows.places)) - np.log(there), axis=0)
+    course = frame.course.copy()
+    course[0] += level
+    return Field(course, frame.size, frame.places, frame.left)
+
+
+def _softness(pixels: Pixels, geometry: Geometry, marks: Sequence[Mark]) -> float:
+    """Millimetres in which a mark's edge goes from a fifth to four fifths of its contrast: the median of all."""
+    step = np.linspace(-1.4, 1.4, 57)
+    widths = []
+    for mark in marks:
+        along = mark.y + mark.size * (np.arange(8) + 0.5) / 8
+        line = np.stack([np.broadcast_to(mark.x + step, (8, step.size)), np.broadcast_to(along[:, None], (8, step.size))], axis=-1)
+        at = np.rint(geometry.pixels(line)).astype(int)
+        inside = (at >= 0).all() and (at[..., 0] < pixels.shape[1]).all() and (at[..., 1] < pixels.shape[0]).all()
+        if not inside:
+            continue
+        profile = np.median(pixels[at[..., 1], at[..., 0]].mean(axis=-1), axis=0)
+        low, high = profile[-8:].mean(), profile[:8].mean()
+        between = (profile > low + 0.2 * (high - low)) & (profile < low + 0.8 * (high - low))
+        widths.append(float(between.sum() * (step[1] - step[0])))
+    return float(np.median(widths)) if widths else 0.0
+
+
+def _chart_field(
+    pixels: Pixels, geometry: Geometry, rows: int, columns: int, gap: float, bare: Sequence[tuple[float, float]]
+) -> Field:
+    """The light on a chart without marks: from touched places, or from the gaps between its cells."""
+    page = (float(columns), float(rows))
+    if bare:
+        back = np.linalg.inv(geometry.plane)
+        flat = np.column_stack([np.array(bare, dtype=float), np.ones(len(bare))]) @ back.T
+        size = 0.25 * gap
+        boxes = [Box(x - size / 2, y - size / 2, size, size) for x, y in flat[:, :2] / flat[:, 2:]]
+    else:
+        size, along = 0.5 * gap, 1 - 2 * gap
+        boxes = [Box(c - size / 2, r + gap, size, along) for r in range(rows) for c in range(1, columns)]
+        boxes += [Box(c + gap, r - size / 2, along, size) for r in range(1, rows) for c in range(columns)]
+    if not boxes:
+        raise UnreadablePicture("bare", "there is no gap between the cells: touch the bare paper")
+    return _bare_field(sampled(pixels, geometry, boxes), boxes, page)
