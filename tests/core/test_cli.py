@@ -14,6 +14,8 @@ from hypothesis import strategies as st
 from jsonschema import Draft202012Validator
 from PIL import Image
 
+from caltin_core.charts.layout import lay_out
+from caltin_core.charts.printing import drawn
 from caltin_core.cli import COMMANDS, answer, schema
 from caltin_core.colour.difference import delta_e_2000
 from caltin_core.errors import BadRequest
@@ -163,10 +165,14 @@ def test_read_reads_places_values_and_ends(picture):
     assert found["darkest"]["x"] >= 60 > found["lightest"]["x"]
 
 
-def test_schema_is_2020_12_and_accepts_requests_and_answers(picture):
+def test_schema_is_2020_12_and_accepts_requests_and_answers(picture, tmp_path):
+    sheet = {"title": "Two", "page": "A4", "cells": [{"cell": "1", "layers": [{"colour": "brown", "passes": 2}]}]}
+    page = tmp_path / "page.png"
+    drawn(lay_out("A4", ["1"]), "Two", {}).resize((1240, 1754)).save(page)
     asked = {
         "predict": PREDICT, "match": MATCH, "read": read_request(picture), "analyse": {"image": str(picture)},
-        "calibrate": CALIBRATE,
+        "calibrate": CALIBRATE, "sheet_print": sheet,
+        "sheet_read": {"photo": str(page), "sheet": ask("sheet_print", sheet)["sheet"], "surface": PREDICT["surface"]},
     }  # fmt: skip
     assert set(asked) == set(COMMANDS)
     for command, request in asked.items():
