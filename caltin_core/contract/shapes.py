@@ -201,6 +201,8 @@ _Plain = (
     | Annotated[BlendShape, Tag("~blend")]
     | Annotated[LiftShape, Tag("~lift")]
 )
+# One coloured layer, pressed or in coats.
+LaidShape = LayShape | CoatShape
 PlainLayer = Annotated[_Plain | Annotated[NestedRepeat, Tag("~repeat")], Discriminator(_kind)]
 AnyLayer = Annotated[_Plain | Annotated[RepeatShape, Tag("~repeat")], Discriminator(_kind)]
 RepeatShape.model_rebuild()
@@ -282,7 +284,14 @@ class Kit:
         return [laid_shape(self.ids[x.colour], x.stroke) for x in layers]
 
 
-def laid_shape(colour: str, stroke: Stroke) -> LayShape | CoatShape:
+def stroke_of(shape: LaidShape) -> Stroke:
+    """The stroke that a coloured layer of the contract says."""
+    if isinstance(shape, CoatShape):
+        return Stroke(COAT, shape.passes, wet=shape.wet)
+    return Stroke(shape.pressure, shape.passes, shape.point, shape.turned)
+
+
+def laid_shape(colour: str, stroke: Stroke) -> LaidShape:
     """One coloured layer as the contract writes it."""
     if stroke.pressure == COAT:
         return CoatShape(colour=colour, passes=stroke.passes, wet=stroke.wet)

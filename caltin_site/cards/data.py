@@ -13,8 +13,9 @@ from PIL import Image
 from pydantic import ValidationError
 
 from caltin_core.contract.faults import fault_of
-from caltin_core.contract.shapes import LayShape
+from caltin_core.contract.shapes import CoatShape, LaidShape, LayShape
 from caltin_core.errors import BadRequest
+from caltin_core.rack.exchange import plain, safe
 from caltin_core.reference.areas import Labels
 from caltin_site.journal import services as journal
 from caltin_site.kits import services as kits
@@ -191,7 +192,7 @@ def to_csv(study: Study) -> bytes:
         head = [
             p.id,
             p.role,
-            _safe(p.name),
+            safe(p.name),
             *(_number(v) for v in (p.x, p.y, p.radius)),
             repr(p.tone.l),
             repr(p.tone.a),
@@ -204,6 +205,7 @@ def to_csv(study: Study) -> bytes:
             continue
         for number, x in enumerate(recipe.layers, 1):
             c = colours[x.colour]
+            how = _coat_cells(x) if isinstance(x, CoatShape) else [x.pressure, x.passes, x.point, "yes" if x.turned else "no"]
             solid = [repr(c.tone.l), repr(c.tone.a), repr(c.tone.b)]
             rows.writerow(
                 [
@@ -211,13 +213,10 @@ def to_csv(study: Study) -> bytes:
                     recipe.kind,
                     number,
                     x.colour,
-                    _safe(c.name),
+                    safe(c.name),
                     c.medium,
                     *solid,
-                    x.pressure,
-                    x.passes,
-                    x.point,
-                    "yes" if x.turned else "no",
+                    *how,
                 ]
             )
     return out.getvalue().encode("utf-8-sig")
@@ -256,18 +255,22 @@ def _place(row: dict[str, str]) -> Place:
     x, y, radius = (float(row[k]) if row[k] else None for k in ("x", "y", "radius"))
     tone = Lab(l=float(row["L"]), a=float(row["a"]), b=float(row["b"]))
     return Place(
-        id=row["place"], role=row["role"], name=_plain(row["name"]), x=x, y=y, radius=radius, tone=tone, spread=float(row["spread"])
+        id=row["place"], role=row["role"], name=plain(row["name"]), x=x, y=y, radius=radius, tone=tone, spread=float(row["spread"])
     )
 
 
 def _colour(row: dict[str, str]) -> KitColour:
     tone = Lab(l=float(row["solid_L"]), a=float(row["solid_a"]), b=float(row["solid_b"]))
-    return KitColour.model_validate(
-        {"id": row["colour"], "name": _plain(row["colour_name"]), "medium": row["medium"], "tone": tone}
-    )
+    return KitColour.model_validate({"id": row["colour"], "name": plain(row["colour_name"]), "medium": row["medium"], "tone": tone})
 
 
-def _lay(row: dict[str, str]) -> LayShape:
+def _coat_cells(coat: CoatShape) -> list[Any]:
+    return ["wet coat" if coat.wet else "coat", coat.passes, "", ""]
+
+
+def _lay(row: dict[str, str]) -> LaidShape:
+    if row["pressure"] in ("coat", "wet coat"):
+        return CoatShape(colour=row["colour"], passes=int(row["passes"]), wet=row["pressure"] == "wet coat")
     given: Any = {k: row[k] for k in ("colour", "pressure", "point")}
     return LayShape(**given, passes=int(row["passes"]), turned=row["turned"] == "yes")
 
@@ -290,12 +293,3 @@ def _first(model: Any, owner: Any) -> Any:
 
 def _number(value: float | None) -> str:
     return "" if value is None else repr(value)
-
-
-def _safe(text: str) -> str:
-    """Text that a spreadsheet will not take for a formula; `_plain` takes the mark off again."""
-    return "'" + text if text[:1] in ("=", "+", "-", "@", "'", "\t") else text
-
-
-def _plain(text: str) -> str:
-    return text[1:] if text[:1] == "'" else text

@@ -6,11 +6,9 @@ from uuid import UUID
 from ninja import Schema
 from pydantic import Field
 
-from caltin_core.contract.shapes import HandlingShape, ToothName
+from caltin_core.contract.shapes import HandlingShape, Medium, ToothName
 from caltin_site.shapes import Lab, Strict, Tone
 
-# What the app has recipes for; the core knows more.
-Medium = Literal["wax_pencil", "oil_pencil"]
 Name = Annotated[str, Field(min_length=1, max_length=80)]
 
 

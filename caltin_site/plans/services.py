@@ -1,5 +1,6 @@
 """The one door to the plan: a study's recipes as presses, with what each does to the paper."""
 
+from caltin_core.contract.shapes import CoatShape
 from caltin_core.media.predict import predict
 from caltin_core.plan.presses import Press, presses
 from caltin_site.journal import services as journal
@@ -16,6 +17,8 @@ from caltin_site.studies.state import Recipe, Token
 def token_key(place: str, layer: int, recipe: Recipe) -> str:
     """How the log names a layer: the place, its number, and what is laid there."""
     x = recipe.layers[layer]
+    if isinstance(x, CoatShape):
+        return f"{place}:{layer}:{x.colour}:coat:{x.passes}:{'wet' if x.wet else 'dry'}"
     return f"{place}:{layer}:{x.colour}:{x.pressure}:{x.passes}:{x.point}:{'turned' if x.turned else 'along'}"
 
 

@@ -7,7 +7,7 @@ from uuid import UUID
 
 from pydantic import Field
 
-from caltin_core.contract.shapes import LayShape
+from caltin_core.contract.shapes import LaidShape
 from caltin_core.errors import BadRequest
 from caltin_core.reference.range_map import Hold
 from caltin_core.reference.roles import ROLES
@@ -175,7 +175,7 @@ class SetRecipe(Strict):
 
     do: Literal["set_recipe"]
     place: PlaceId
-    layers: Annotated[list[LayShape], Field(min_length=1, max_length=12)]
+    layers: Annotated[list[LaidShape], Field(min_length=1, max_length=12)]
     kind: Literal["closest", "fewest", "softest", "own"] = "own"
 
 

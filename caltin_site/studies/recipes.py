@@ -12,9 +12,9 @@ from caltin_core.colour.spaces import hex_from_lab
 from caltin_core.colour.tables import Floats
 from caltin_core.colour.value import munsell_value
 from caltin_core.colour.words import difference
-from caltin_core.contract.shapes import LayShape, laid_shape
+from caltin_core.contract.shapes import CoatShape, LaidShape, laid_shape, stroke_of
 from caltin_core.errors import BadRequest
-from caltin_core.media.layers import Lay, Stroke
+from caltin_core.media.layers import Lay
 from caltin_core.media.lights import LIGHTS, drift
 from caltin_core.media.predict import Prediction, Workbench, predict
 from caltin_core.recipes.match import Match, Target, matches
@@ -44,20 +44,24 @@ _SHAPE = 2
 _HARD_TO_TELL = 1.5
 
 
-def layers_of(bench: Workbench, layers: Sequence[LayShape]) -> list[Lay]:
+def layers_of(bench: Workbench, layers: Sequence[LaidShape]) -> list[Lay]:
     """Layers by the kit's places. Raises BadRequest for a colour that is not in the kit."""
     place = {s.id: i for i, s in enumerate(bench.swatches)}
     out = []
     for index, layer in enumerate(layers):
         if layer.colour not in place:
             raise BadRequest(f"layers[{index}].colour", "this colour is not in the study's kit")
-        out.append(Lay(place[layer.colour], Stroke(layer.pressure, layer.passes, layer.point, layer.turned)))
+        at = place[layer.colour]
+        if isinstance(layer, CoatShape) != (bench.swatches[at].kind != "film"):
+            how = "pressed" if bench.swatches[at].kind == "film" else "laid in coats"
+            raise BadRequest(f"layers[{index}]", f"{bench.swatches[at].called} is {how}")
+        out.append(Lay(at, stroke_of(layer)))
     return out
 
 
-def said(bench: Workbench, layers: Sequence[Lay]) -> list[LayShape]:
+def said(bench: Workbench, layers: Sequence[Lay]) -> list[LaidShape]:
     """The other way about."""
-    return [shape for x in layers if isinstance(shape := laid_shape(bench.swatches[x.colour].id, x.stroke), LayShape)]
+    return [laid_shape(bench.swatches[x.colour].id, x.stroke) for x in layers]
 
 
 def core_rules(here: Aim) -> Rules:
@@ -166,7 +170,7 @@ def _value(seen: Prediction, end: int) -> float:
     return round(float(munsell_value(np.array([lightness, 0.0, 0.0]))), 3)
 
 
-def predicted(here: Aim, place: str, layers: Sequence[LayShape], kind: str) -> RecipeOut:
+def predicted(here: Aim, place: str, layers: Sequence[LaidShape], kind: str) -> RecipeOut:
     """Predict layers for a place of the study."""
     if place not in here.targets:
         raise BadRequest("place", "this place is no longer there")

@@ -7,7 +7,7 @@ from uuid import UUID
 from ninja import Schema
 from pydantic import Field
 
-from caltin_core.contract.shapes import LayShape
+from caltin_core.contract.shapes import LaidShape
 from caltin_site.kits.schemas import HandOut, KitOut, PaperOut
 from caltin_site.references.api import PictureOut
 from caltin_site.shapes import Strict, Tone
@@ -171,7 +171,7 @@ class RecipeOut(Schema):
     """
 
     kind: Literal["closest", "fewest", "softest", "own"]
-    layers: list[LayShape]
+    layers: list[LaidShape]
     sentence: str
     strokes: list[str]
     tone: Tone
@@ -236,4 +236,4 @@ class PredictAsked(Strict):
     """Layers to predict for a place."""
 
     place: PlaceId
-    layers: Annotated[list[LayShape], Field(min_length=1, max_length=12)]
+    layers: Annotated[list[LaidShape], Field(min_length=1, max_length=12)]

@@ -7,7 +7,7 @@ from uuid import UUID
 import numpy as np
 from pydantic import Field, model_validator
 
-from caltin_core.contract.shapes import LayShape
+from caltin_core.contract.shapes import LaidShape
 from caltin_core.recipes.rules import BlackPolicy, Goal
 from caltin_core.reference.develop import Develop
 from caltin_core.reference.frame import Frame
@@ -58,7 +58,7 @@ class RulesState(Strict):
 class Recipe(Strict):
     """The recipe chosen for a place."""
 
-    layers: Annotated[list[LayShape], Field(min_length=1, max_length=12)]
+    layers: Annotated[list[LaidShape], Field(min_length=1, max_length=12)]
     kind: Literal["closest", "fewest", "softest", "own"] = "own"
 
 
