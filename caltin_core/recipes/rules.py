@@ -13,6 +13,8 @@ BlackPolicy = Literal["never", "under", "last", "allowed"]
 Goal = Literal["colour", "value"]
 BLACK_POLICIES: tuple[BlackPolicy, ...] = ("never", "under", "last", "allowed")
 NO_COLOUR = -1
+# What a stick that is nearly used up must win, in ΔE00 (common practice).
+SPARED = 0.5
 PRESSURE_OF_STROKE = np.array(HARDNESS)
 
 Ints = NDArray[np.intp]
@@ -25,7 +27,8 @@ class Rules:
 
     `max_layers` counts coloured layers (several passes are one), `max_colours` different colours.
     `black`: never; under (another colour lies above it); last (nothing lies above it); allowed.
-    `avoid` and `prefer` are places in the kit. `school` is the slug of one of `schools.SCHOOLS`.
+    `avoid`, `prefer` and `spare` (used only where it is worth `SPARED` ΔE00) are places in the kit. `school` is the slug of
+    one of `schools.SCHOOLS`.
     """
 
     max_layers: int = 5
@@ -35,6 +38,7 @@ class Rules:
     prefer: frozenset[int] = frozenset()
     goal: Goal = "colour"
     school: str | None = None
+    spare: frozenset[int] = frozenset()
 
     def with_black(self, policy: BlackPolicy | None) -> "Rules":
         """The same rules under a role's own policy for black."""

@@ -8,7 +8,7 @@ from caltin_core.colour.tables import Floats
 from caltin_core.media.layers import PRESSED, STROKE_INDEX, STROKES, Stroke
 from caltin_core.media.predict import Start, Workbench
 from caltin_core.recipes.candidates import Candidates, FastBench, joined, misses
-from caltin_core.recipes.rules import NO_COLOUR, Bools, Ints, Rules, allowed, count_colours, lengths, repeats, usable
+from caltin_core.recipes.rules import NO_COLOUR, SPARED, Bools, Ints, Rules, allowed, count_colours, lengths, repeats, usable
 from caltin_core.recipes.schools import SCHOOLS, follows, stage_table
 
 # Ladders of strokes from coarse to complete; the library takes the finest whose pairs fit its budget.
@@ -43,7 +43,7 @@ class Search:
         self.fast = FastBench(bench, start)
         self.colours = usable(bench, rules)
         self.black: Bools = np.array([s.is_black for s in bench.swatches], dtype=bool)
-        self.burden = np.array([s.handling.burden() for s in bench.swatches])
+        self.burden = np.array([s.handling.burden() + SPARED * (i in rules.spare) for i, s in enumerate(bench.swatches)])
         self.width = min(rules.max_layers, 12)
         self.stages = stage_table(SCHOOLS[rules.school], bench.solids) if rules.school else None
         self.library = self._library()

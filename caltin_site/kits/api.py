@@ -3,16 +3,38 @@
 from typing import Any
 from uuid import UUID
 
-from django.http import HttpRequest
-from ninja import Router, Status
+from django.http import HttpRequest, HttpResponse
+from django.utils.http import content_disposition_header
+from ninja import File, Router, Status
+from ninja.files import UploadedFile
 
 from caltin_core.colour.spaces import lab_from_hex
+from caltin_core.contract.shapes import Medium
 from caltin_core.errors import BadRequest
+from caltin_core.rack.exchange import MOST_BYTES, Format
+from caltin_site.kits import rack as rack_of
 from caltin_site.kits import services
 from caltin_site.kits.models import Kit
-from caltin_site.kits.schemas import KitChange, KitOut, NewKit, NewPaper, PaperChange, PaperData, PaperOut, RackOut, ToneAsked
+from caltin_site.kits.schemas import (
+    FileOut,
+    KitChange,
+    KitOut,
+    NearOut,
+    NewKit,
+    NewPaper,
+    PaperChange,
+    PaperData,
+    PaperOut,
+    RackOut,
+    RackTold,
+    ReplacementOut,
+    RowAsked,
+    RowOut,
+    StateAsked,
+    ToneAsked,
+)
 from caltin_site.ownership import mine
-from caltin_site.shapes import Tone
+from caltin_site.shapes import Lab, Tone
 
 router = Router(tags=["kits"])
 
@@ -26,7 +48,21 @@ def rack(request: HttpRequest) -> RackOut:
 @router.post("/kits", response={201: KitOut})
 def new_kit(request: HttpRequest, body: NewKit) -> Any:
     """Begin a kit."""
-    return Status(201, services.kit_out(services.begin_kit(request.user, body.name, body.colours)))
+    return Status(201, services.kit_out(services.begin_kit(request.user, body.name, body.colours, spectra=body.spectra)))
+
+
+@router.post("/kits/file", response=FileOut)
+def look_at_file(request: HttpRequest, file: File[UploadedFile], medium: Medium = "wax_pencil") -> FileOut:
+    """What a file of colours would become; nothing is kept."""
+    if (file.size or 0) > MOST_BYTES:
+        raise BadRequest("file", f"the file has {(file.size or 0) / 1e6:.0f} MB; up to {MOST_BYTES / 1e6:.0f} can be read")
+    return rack_of.looked_at(file.read(), medium)
+
+
+@router.post("/kits/file/row", response=RowOut)
+def look_at_row(request: HttpRequest, body: RowAsked, medium: Medium = "wax_pencil") -> RowOut:
+    """One row of a file again, after its cells were mended."""
+    return rack_of.looked_at_again(body.number, body.cells, medium)
 
 
 @router.get("/kits/{id}", response=KitOut)
@@ -38,7 +74,42 @@ def kit(request: HttpRequest, id: UUID) -> KitOut:
 @router.put("/kits/{id}", response=KitOut)
 def change_kit(request: HttpRequest, id: UUID, body: KitChange) -> KitOut:
     """Write a kit's next version."""
-    return services.kit_out(services.change_kit(request.user, id, body.seen, body.name, body.colours))
+    return services.kit_out(services.change_kit(request.user, id, body.seen, body.name, body.colours, body.spectra))
+
+
+@router.put("/kits/{id}/states", response=KitOut)
+def set_state(request: HttpRequest, id: UUID, body: StateAsked) -> KitOut:
+    """Say how full a stick is now."""
+    return services.kit_out(services.set_state(request.user, id, body.colour, body.state))
+
+
+@router.get("/kits/{id}/told", response=RackTold)
+def rack_told(request: HttpRequest, id: UUID) -> RackTold:
+    """Orders, pairs to beware of, gaps."""
+    return rack_of.told(mine(Kit, request.user, id).newest_bare.pk)
+
+
+@router.post("/kits/{id}/near", response=list[NearOut])
+def near(request: HttpRequest, id: UUID, body: Lab) -> list[NearOut]:
+    """The kit's colours nearest a tone first."""
+    return rack_of.near_tone(mine(Kit, request.user, id).newest_bare.pk, body)
+
+
+@router.get("/kits/{id}/without/{colour}", response=ReplacementOut)
+def without(request: HttpRequest, id: UUID, colour: str) -> ReplacementOut:
+    """How to do without a colour."""
+    return rack_of.without(request.user, id, colour)
+
+
+@router.get("/kits/{id}/file/{format}")
+def carry_out(request: HttpRequest, id: UUID, format: Format) -> HttpResponse:
+    """The kit as a file."""
+    name, content = rack_of.carried_out(request.user, id, format)
+    kind = {"csv": "text/csv", "json": "application/json"}.get(format, "text/plain")
+    ending = {"cgats": "txt"}.get(format, format)
+    out = HttpResponse(content, content_type=f"{kind}; charset=utf-8")
+    out["Content-Disposition"] = content_disposition_header(True, f"{name}.{ending}") or "attachment"
+    return out
 
 
 @router.post("/papers", response={201: PaperOut})

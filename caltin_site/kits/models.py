@@ -47,7 +47,9 @@ def _once(name: str) -> list[models.BaseConstraint]:
 
 
 class Kit(Versioned):
-    """A box of colours."""
+    """A box of colours. `states` says which of its sticks are not full, by their ids: it is of now, and of no version."""
+
+    states = models.JSONField(default=dict)
 
 
 class KitVersion(Version):

@@ -6,9 +6,14 @@ from uuid import UUID
 from ninja import Schema
 from pydantic import Field
 
+from caltin_core.colour.tables import BANDS
 from caltin_core.contract.shapes import HandlingShape, Medium, ToothName
+from caltin_core.rack.exchange import Lightfast
 from caltin_site.shapes import Lab, Strict, Tone
 
+State = Literal["full", "low", "worn short", "dry", "lent", "lost"]
+# What cannot be drawn with now.
+OUT = frozenset({"dry", "lent", "lost"})
 Name = Annotated[str, Field(min_length=1, max_length=80)]
 
 
@@ -19,9 +24,15 @@ class KitColour(Strict):
     name: Name
     medium: Medium
     tone: Lab
-    source: Literal["typed", "photograph", "demo"] = "typed"
+    source: Literal["typed", "photograph", "file", "demo"] = "typed"
     handling: HandlingShape = HandlingShape()
     retired: bool = False
+    line: Annotated[str, Field(max_length=60)] = ""
+    lightfast: Lightfast = ""
+    harmful: Annotated[str, Field(max_length=200)] = ""
+
+
+Spectrum = Annotated[list[Annotated[float, Field(gt=0, lt=1)]], Field(min_length=BANDS, max_length=BANDS)]
 
 
 class PaperData(Strict):
@@ -33,10 +44,11 @@ class PaperData(Strict):
 
 
 class Measured(Strict):
-    """What was measured of a colour: its solid's spectrum (31 bands, empty without a spectral reader), and its fit."""
+    """What was measured of a colour: its solid's spectrum (31 bands, empty without a spectral reader), and its fit, empty
+    without patches."""
 
     spectrum: list[float] = []
-    fitted: dict[str, Any]
+    fitted: dict[str, Any] = {}
 
 
 class KitData(Strict):
@@ -60,6 +72,7 @@ class KitColourOut(KitColour):
     is_black: bool
     words: str
     measured: bool
+    state: State = "full"
 
 
 class KitOut(Schema):
@@ -109,6 +122,7 @@ class NewKit(Strict):
 
     name: Name
     colours: list[KitColour] = []
+    spectra: dict[str, Spectrum] = {}
 
 
 class KitChange(Strict):
@@ -117,6 +131,82 @@ class KitChange(Strict):
     seen: int
     name: Name
     colours: list[KitColour]
+    spectra: dict[str, Spectrum] = {}
+
+
+class StateAsked(Strict):
+    """How full a stick is now."""
+
+    colour: str
+    state: State
+
+
+class PairOut(Schema):
+    """Two colours that may be taken for one another; `says` is a sentence."""
+
+    one: str
+    other: str
+    why: Literal["alike", "same colour", "same name"]
+    says: str
+
+
+class GapOut(Schema):
+    """A tone of skin that no stick is near."""
+
+    tone: Tone
+    words: str
+    away: float
+
+
+class RackTold(Schema):
+    """What a rack tells of itself: its orders by ids, pairs to beware of, and gaps."""
+
+    orders: dict[str, list[str]]
+    pairs: list[PairOut]
+    gaps: list[GapOut]
+
+
+class NearOut(Schema):
+    """A colour and how far it is from a tone, in ΔE00."""
+
+    colour: str
+    away: float
+
+
+class ReplacementOut(Schema):
+    """How to do without a colour: the nearest other stick, and the nearest two layers of others."""
+
+    nearest: str | None
+    away: float | None
+    sentence: str
+    tone: Tone | None
+    misses: float | None
+
+
+class RowOut(Schema):
+    """A row of a file: what it becomes, or what is wrong with it."""
+
+    number: int
+    cells: dict[str, str]
+    colour: KitColour | None
+    spectrum: list[float]
+    hex: str
+    wrong: str
+
+
+class FileOut(Schema):
+    """What a file would become."""
+
+    name: str
+    format: str
+    rows: list[RowOut]
+
+
+class RowAsked(Strict):
+    """A row to look at again, after its cells were changed."""
+
+    number: Annotated[int, Field(ge=0)]
+    cells: Annotated[dict[str, str], Field(max_length=100)]
 
 
 class NewPaper(Strict):

@@ -19,6 +19,7 @@ from caltin_core.media.hand import HANDS, hand_from_fitted
 from caltin_core.media.predict import Workbench
 from caltin_site.kits.models import Hand, HandVersion, Kit, KitVersion, Paper, PaperVersion
 from caltin_site.kits.schemas import (
+    OUT,
     HandData,
     HandOut,
     KitColour,
@@ -29,6 +30,7 @@ from caltin_site.kits.schemas import (
     PaperData,
     PaperOut,
     RackOut,
+    State,
 )
 from caltin_site.ownership import mine
 from caltin_site.problems import Late
@@ -48,10 +50,12 @@ def rack(owner: Any) -> RackOut:
 
 
 def kit_out(version: KitVersion) -> KitOut:
-    """A kit in one version."""
+    """A kit in one version, its sticks as full as they are now."""
+    states = version.thing.states
+    colours = [c.model_copy(update={"state": states[c.id]}) if c.id in states else c for c in _colours_out(version.pk)]
     return KitOut(
         id=version.thing_id, name=version.thing.name, version=version.pk, number=version.number,
-        newest=version.thing.newest_number, colours=list(_colours_out(version.pk)),
+        newest=version.thing.newest_number, colours=colours,
     )  # fmt: skip
 
 
@@ -63,18 +67,19 @@ def kit_shown(kit_version: uuid.UUID) -> KitOut:
 @lru_cache(maxsize=64)
 def _colours_out(kit_version: uuid.UUID) -> tuple[KitColourOut, ...]:
     """A kit version's colours as the screen needs them; versions never change, so this may be kept."""
-    data = _kit_data(kit_version)
+    data = kit_data(kit_version)
     return tuple(
         KitColourOut(
             **c.model_dump(), shown=Tone.of(c.tone.array()), is_black=s.is_black, words=tone_words(c.tone.array()),
-            measured=c.id in data.measured,
+            measured=c.id in data.measured and bool(data.measured[c.id].fitted),
         )
-        for c, s in zip(data.colours, _swatches(kit_version), strict=True)
+        for c, s in zip(data.colours, swatches(kit_version), strict=True)
     )  # fmt: skip
 
 
 @lru_cache(maxsize=64)
-def _kit_data(kit_version: uuid.UUID) -> KitData:
+def kit_data(kit_version: uuid.UUID) -> KitData:
+    """All that a kit version holds; versions never change, so this may be kept."""
     return KitData.model_validate(KitVersion.objects.get(pk=kit_version).data)
 
 
@@ -108,10 +113,13 @@ def begin(model: Any, owner: Any, name: str, data: dict[str, Any]) -> Any:
         return thing.versions.create(owner=owner, number=1, data=data)
 
 
-def begin_kit(owner: Any, name: str, colours: list[KitColour], measured: KitData | None = None) -> KitVersion:
-    """A new kit, with what was `measured` of it where that is known."""
+def begin_kit(
+    owner: Any, name: str, colours: list[KitColour], measured: KitData | None = None, spectra: dict[str, list[float]] | None = None
+) -> KitVersion:
+    """A new kit, with what was `measured` of it where that is known, or only the `spectra` of its solids."""
     _checked(colours)
-    data = KitData(colours=colours) if measured is None else measured.model_copy(update={"colours": colours})
+    known = {id: Measured(spectrum=s) for id, s in (spectra or {}).items()}
+    data = KitData(colours=colours, measured=known) if measured is None else measured.model_copy(update={"colours": colours})
     return begin(Kit, owner, name, data.model_dump(mode="json"))
 
 
@@ -148,8 +156,10 @@ def next_version(model: Any, owner: Any, id: uuid.UUID, seen: int, name: str, da
         return thing.versions.create(owner=owner, number=seen + 1, data=data)
 
 
-def change_kit(owner: Any, id: uuid.UUID, seen: int, name: str, colours: list[KitColour]) -> KitVersion:
-    """A kit's next version. A colour is retired, never taken out: recipes may name it."""
+def change_kit(
+    owner: Any, id: uuid.UUID, seen: int, name: str, colours: list[KitColour], spectra: dict[str, list[float]] | None = None
+) -> KitVersion:
+    """A kit's next version. A colour is retired, never taken out: recipes may name it. `spectra` are those newly known."""
     _checked(colours)
     kit = mine(Kit, owner, id)
     data = KitData.model_validate(kit.newest.data)
@@ -159,6 +169,7 @@ def change_kit(owner: Any, id: uuid.UUID, seen: int, name: str, colours: list[Ki
     # What was measured holds for the stick it was measured of; a name or a retirement changes no stick.
     same = {c.id for c in colours if c.id in before and _stick(c) == _stick(before[c.id])}
     measured = {id: m for id, m in data.measured.items() if id in same}
+    measured.update({c: Measured(spectrum=s) for c, s in (spectra or {}).items() if c not in measured})
     fresh = KitData(colours=colours, measured=measured, on=data.on)
     return next_version(Kit, owner, id, seen, name, fresh.model_dump(mode="json"))
 
@@ -172,7 +183,7 @@ def change_paper(owner: Any, id: uuid.UUID, seen: int, name: str, data: PaperDat
 
 
 def _stick(colour: KitColour) -> Any:
-    return colour.model_dump(exclude={"name", "retired", "source"})
+    return colour.model_dump(exclude={"name", "retired", "source", "line", "lightfast", "harmful"})
 
 
 def _checked(colours: list[KitColour]) -> None:
@@ -184,9 +195,9 @@ def _checked(colours: list[KitColour]) -> None:
 
 
 @lru_cache(maxsize=64)
-def _swatches(kit_version: uuid.UUID) -> tuple[Swatch, ...]:
+def swatches(kit_version: uuid.UUID) -> tuple[Swatch, ...]:
     """A kit version's swatches; versions never change, so this may be kept."""
-    data = _kit_data(kit_version)
+    data = kit_data(kit_version)
     on = _ground(data.on or PaperData(tone=Lab(l=95.0, a=0.0, b=2.0), tooth="vellum"))
     solids = solids_from_lab([c.tone.array() for c in data.colours], [on] * len(data.colours))
     plain = [
@@ -197,7 +208,7 @@ def _swatches(kit_version: uuid.UUID) -> tuple[Swatch, ...]:
 
 
 def _as_measured(swatch: Swatch, measured: Measured) -> Swatch:
-    fit = colour_from_fitted(measured.fitted)
+    fit = colour_from_fitted(measured.fitted) if measured.fitted else swatch.fit
     if not measured.spectrum:
         return replace(swatch, fit=fit)
     return replace(swatch, fit=fit, solid=np.array(measured.spectrum), measured=True)
@@ -212,7 +223,7 @@ def _ground(data: PaperData) -> Ground:
 def _bench(kit: uuid.UUID, paper: uuid.UUID, hand: uuid.UUID) -> Workbench:
     paper_data = PaperData.model_validate(PaperVersion.objects.get(pk=paper).data)
     hand_data = HandData.model_validate(HandVersion.objects.get(pk=hand).data)
-    return Workbench(_swatches(kit), _ground(paper_data), hand_from_fitted(dict(hand_data.fitted)))
+    return Workbench(swatches(kit), _ground(paper_data), hand_from_fitted(dict(hand_data.fitted)))
 
 
 def bench(owner: Any, kit: uuid.UUID, paper: uuid.UUID, hand: uuid.UUID) -> Workbench:
@@ -232,4 +243,29 @@ def newest_of(kind: str, owner: Any, id: uuid.UUID) -> Any:
 @lru_cache(maxsize=64)
 def retired(kit_version: uuid.UUID) -> frozenset[str]:
     """The colours of a kit version that are out of use."""
-    return frozenset(c.id for c in _kit_data(kit_version).colours if c.retired)
+    return frozenset(c.id for c in kit_data(kit_version).colours if c.retired)
+
+
+def set_state(owner: Any, id: uuid.UUID, colour: str, state: State) -> KitVersion:
+    """Say how full a stick is now: every recipe heeds it at once, whatever version its study keeps."""
+    with transaction.atomic():
+        kit = mine(Kit, owner, id)
+        newest: KitVersion = kit.newest
+        if colour not in {c.id for c in kit_data(newest.pk).colours}:
+            raise BadRequest("colour", "this colour is not in the kit")
+        kit.states = {k: v for k, v in {**kit.states, colour: state}.items() if v != "full"}
+        kit.save(update_fields=["states"])
+    newest.thing = kit
+    return newest
+
+
+def not_at_hand(kit_version: uuid.UUID) -> frozenset[str]:
+    """The sticks that cannot be drawn with now: retired in this version, or dry, lent or lost today."""
+    states = Kit.objects.filter(versions__pk=kit_version).values_list("states", flat=True)[0]
+    return retired(kit_version) | {c for c, state in states.items() if state in OUT}
+
+
+def sparing(kit_version: uuid.UUID) -> frozenset[str]:
+    """The sticks that are low or worn short: used only where they are worth it."""
+    states = Kit.objects.filter(versions__pk=kit_version).values_list("states", flat=True)[0]
+    return frozenset(c for c, state in states.items() if state in ("low", "worn short"))

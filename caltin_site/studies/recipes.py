@@ -39,7 +39,7 @@ from caltin_site.studies.state import Place, Recipe
 
 KEPT_MOST = 4000
 # Part of every key: what was kept in an older shape is not found any more.
-_SHAPE = 2
+_SHAPE = 3
 # A recipe that misses by so much more than the closest, in ΔE00, is still hard to tell from it on paper; common practice.
 _HARD_TO_TELL = 1.5
 
@@ -65,13 +65,13 @@ def said(bench: Workbench, layers: Sequence[Lay]) -> list[LaidShape]:
 
 
 def core_rules(here: Aim) -> Rules:
-    """The study's rules as the core takes them; retired colours are left out like banned ones."""
+    """The study's rules as the core takes them; what is not at hand now is left out like a banned colour."""
     rules = here.state.rules
     index = {s.id: i for i, s in enumerate(here.bench.swatches)}
-    retired = kits.retired(here.state.pins.kit)
-    avoid = frozenset(index[c] for c in {*rules.avoid, *retired} if c in index)
+    avoid = frozenset(index[c] for c in {*rules.avoid, *kits.not_at_hand(here.state.pins.kit)} if c in index)
     prefer = frozenset(index[c] for c in rules.prefer if c in index)
-    return Rules(rules.max_layers, rules.max_colours, rules.black, avoid, prefer, rules.goal)
+    spare = frozenset(index[c] for c in kits.sparing(here.state.pins.kit) if c in index)
+    return Rules(rules.max_layers, rules.max_colours, rules.black, avoid, prefer, rules.goal, spare=spare)
 
 
 def target_of(here: Aim, place: Place) -> Target:
@@ -85,6 +85,7 @@ def key_of(here: Aim, place: Place) -> str:
     facts = [
         _SHAPE, str(here.study.owner_id), *(str(v) for v in here.state.pins.model_dump().values()), target.role, target.black,
         [round(float(v), 4) for v in target.lab], here.state.rules.model_dump(exclude={"black_by_role"}),
+        sorted(kits.not_at_hand(here.state.pins.kit)), sorted(kits.sparing(here.state.pins.kit)),
     ]  # fmt: skip
     return hashlib.sha256(json.dumps(facts, sort_keys=True).encode()).hexdigest()
 

@@ -64,6 +64,46 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/kits/file": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Look At File
+     * @description What a file of colours would become; nothing is kept.
+     */
+    post: operations["caltin_site_kits_api_look_at_file"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/kits/file/row": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Look At Row
+     * @description One row of a file again, after its cells were mended.
+     */
+    post: operations["caltin_site_kits_api_look_at_row"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/kits/{id}": {
     parameters: {
       query?: never;
@@ -81,6 +121,86 @@ export interface paths {
      * @description Write a kit's next version.
      */
     put: operations["caltin_site_kits_api_change_kit"];
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/kits/{id}/states": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    /**
+     * Set State
+     * @description Say how full a stick is now.
+     */
+    put: operations["caltin_site_kits_api_set_state"];
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/kits/{id}/told": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Rack Told
+     * @description Orders, pairs to beware of, gaps.
+     */
+    get: operations["caltin_site_kits_api_rack_told"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/kits/{id}/without/{colour}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Without
+     * @description How to do without a colour.
+     */
+    get: operations["caltin_site_kits_api_without"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/kits/{id}/file/{format}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Carry Out
+     * @description The kit as a file.
+     */
+    get: operations["caltin_site_kits_api_carry_out"];
+    put?: never;
     post?: never;
     delete?: never;
     options?: never;
@@ -764,14 +884,25 @@ export interface components {
        * Medium
        * @enum {string}
        */
-      medium: "wax_pencil" | "oil_pencil";
+      medium:
+        | "wax_pencil"
+        | "oil_pencil"
+        | "graphite"
+        | "charcoal"
+        | "ink_line"
+        | "alcohol_marker"
+        | "hard_pastel"
+        | "soft_pastel"
+        | "pastel_pencil"
+        | "oil_pastel"
+        | "white_pen";
       tone: components["schemas"]["Lab"];
       /**
        * Source
        * @default typed
        * @enum {string}
        */
-      source: "typed" | "photograph" | "demo";
+      source: "typed" | "photograph" | "file" | "demo";
       /**
        * @default {
        *       "hardness": 3,
@@ -787,6 +918,22 @@ export interface components {
        * @default false
        */
       retired: boolean;
+      /**
+       * Line
+       * @default
+       */
+      line: string;
+      /**
+       * Lightfast
+       * @default
+       * @enum {string}
+       */
+      lightfast: "" | "excellent" | "very good" | "fair" | "poor";
+      /**
+       * Harmful
+       * @default
+       */
+      harmful: string;
       shown: components["schemas"]["Tone"];
       /** Is Black */
       is_black: boolean;
@@ -794,6 +941,12 @@ export interface components {
       words: string;
       /** Measured */
       measured: boolean;
+      /**
+       * State
+       * @default full
+       * @enum {string}
+       */
+      state: "full" | "low" | "worn short" | "dry" | "lent" | "lost";
     };
     /**
      * KitOut
@@ -897,14 +1050,25 @@ export interface components {
        * Medium
        * @enum {string}
        */
-      medium: "wax_pencil" | "oil_pencil";
+      medium:
+        | "wax_pencil"
+        | "oil_pencil"
+        | "graphite"
+        | "charcoal"
+        | "ink_line"
+        | "alcohol_marker"
+        | "hard_pastel"
+        | "soft_pastel"
+        | "pastel_pencil"
+        | "oil_pastel"
+        | "white_pen";
       tone: components["schemas"]["Lab"];
       /**
        * Source
        * @default typed
        * @enum {string}
        */
-      source: "typed" | "photograph" | "demo";
+      source: "typed" | "photograph" | "file" | "demo";
       /**
        * @default {
        *       "hardness": 3,
@@ -920,6 +1084,22 @@ export interface components {
        * @default false
        */
       retired: boolean;
+      /**
+       * Line
+       * @default
+       */
+      line: string;
+      /**
+       * Lightfast
+       * @default
+       * @enum {string}
+       */
+      lightfast: "" | "excellent" | "very good" | "fair" | "poor";
+      /**
+       * Harmful
+       * @default
+       */
+      harmful: string;
     };
     /**
      * NewKit
@@ -933,6 +1113,56 @@ export interface components {
        * @default []
        */
       colours: components["schemas"]["KitColour"][];
+      /**
+       * Spectra
+       * @default {}
+       */
+      spectra: {
+        [key: string]: number[];
+      };
+    };
+    /**
+     * FileOut
+     * @description What a file would become.
+     */
+    FileOut: {
+      /** Name */
+      name: string;
+      /** Format */
+      format: string;
+      /** Rows */
+      rows: components["schemas"]["RowOut"][];
+    };
+    /**
+     * RowOut
+     * @description A row of a file: what it becomes, or what is wrong with it.
+     */
+    RowOut: {
+      /** Number */
+      number: number;
+      /** Cells */
+      cells: {
+        [key: string]: string;
+      };
+      colour: components["schemas"]["KitColour"] | null;
+      /** Spectrum */
+      spectrum: number[];
+      /** Hex */
+      hex: string;
+      /** Wrong */
+      wrong: string;
+    };
+    /**
+     * RowAsked
+     * @description A row to look at again, after its cells were changed.
+     */
+    RowAsked: {
+      /** Number */
+      number: number;
+      /** Cells */
+      cells: {
+        [key: string]: string;
+      };
     };
     /**
      * KitChange
@@ -945,6 +1175,83 @@ export interface components {
       name: string;
       /** Colours */
       colours: components["schemas"]["KitColour"][];
+      /**
+       * Spectra
+       * @default {}
+       */
+      spectra: {
+        [key: string]: number[];
+      };
+    };
+    /**
+     * StateAsked
+     * @description How full a stick is now.
+     */
+    StateAsked: {
+      /** Colour */
+      colour: string;
+      /**
+       * State
+       * @enum {string}
+       */
+      state: "full" | "low" | "worn short" | "dry" | "lent" | "lost";
+    };
+    /**
+     * GapOut
+     * @description A tone of skin that no stick is near.
+     */
+    GapOut: {
+      tone: components["schemas"]["Tone"];
+      /** Words */
+      words: string;
+      /** Away */
+      away: number;
+    };
+    /**
+     * PairOut
+     * @description Two colours that may be taken for one another; `says` is a sentence.
+     */
+    PairOut: {
+      /** One */
+      one: string;
+      /** Other */
+      other: string;
+      /**
+       * Why
+       * @enum {string}
+       */
+      why: "alike" | "same colour" | "same name";
+      /** Says */
+      says: string;
+    };
+    /**
+     * RackTold
+     * @description What a rack tells of itself: its orders by ids, pairs to beware of, and gaps.
+     */
+    RackTold: {
+      /** Orders */
+      orders: {
+        [key: string]: string[];
+      };
+      /** Pairs */
+      pairs: components["schemas"]["PairOut"][];
+      /** Gaps */
+      gaps: components["schemas"]["GapOut"][];
+    };
+    /**
+     * ReplacementOut
+     * @description How to do without a colour: the nearest other stick, and the nearest two layers of others.
+     */
+    ReplacementOut: {
+      /** Nearest */
+      nearest: string | null;
+      /** Away */
+      away: number | null;
+      /** Sentence */
+      sentence: string;
+      tone: components["schemas"]["Tone"] | null;
+      /** Misses */
+      misses: number | null;
     };
     /**
      * NewPaper
@@ -1126,6 +1433,21 @@ export interface components {
        * Format: date-time
        */
       changed: string;
+    };
+    /**
+     * CoatShape
+     * @description A marker, a line or the white pen with its coats; `wet` holds for every one of them.
+     */
+    CoatShape: {
+      /** Colour */
+      colour: string;
+      /** Passes */
+      passes: number;
+      /**
+       * Wet
+       * @default false
+       */
+      wet: boolean;
     };
     /**
      * DevelopState
@@ -1346,7 +1668,7 @@ export interface components {
      */
     Recipe: {
       /** Layers */
-      layers: components["schemas"]["LayShape"][];
+      layers: (components["schemas"]["LayShape"] | components["schemas"]["CoatShape"])[];
       /**
        * Kind
        * @default own
@@ -1936,7 +2258,7 @@ export interface components {
       /** Place */
       place: string;
       /** Layers */
-      layers: components["schemas"]["LayShape"][];
+      layers: (components["schemas"]["LayShape"] | components["schemas"]["CoatShape"])[];
       /**
        * Kind
        * @default own
@@ -2132,7 +2454,7 @@ export interface components {
        */
       kind: "closest" | "fewest" | "softest" | "own";
       /** Layers */
-      layers: components["schemas"]["LayShape"][];
+      layers: (components["schemas"]["LayShape"] | components["schemas"]["CoatShape"])[];
       /** Sentence */
       sentence: string;
       /** Strokes */
@@ -2191,7 +2513,7 @@ export interface components {
       /** Place */
       place: string;
       /** Layers */
-      layers: components["schemas"]["LayShape"][];
+      layers: (components["schemas"]["LayShape"] | components["schemas"]["CoatShape"])[];
     };
     /**
      * CastOut
@@ -2684,6 +3006,86 @@ export interface operations {
       };
     };
   };
+  caltin_site_kits_api_look_at_file: {
+    parameters: {
+      query?: {
+        medium?:
+          | "wax_pencil"
+          | "oil_pencil"
+          | "graphite"
+          | "charcoal"
+          | "ink_line"
+          | "alcohol_marker"
+          | "hard_pastel"
+          | "soft_pastel"
+          | "pastel_pencil"
+          | "oil_pastel"
+          | "white_pen";
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "multipart/form-data": {
+          /**
+           * File
+           * Format: binary
+           */
+          file: string;
+        };
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["FileOut"];
+        };
+      };
+    };
+  };
+  caltin_site_kits_api_look_at_row: {
+    parameters: {
+      query?: {
+        medium?:
+          | "wax_pencil"
+          | "oil_pencil"
+          | "graphite"
+          | "charcoal"
+          | "ink_line"
+          | "alcohol_marker"
+          | "hard_pastel"
+          | "soft_pastel"
+          | "pastel_pencil"
+          | "oil_pastel"
+          | "white_pen";
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["RowAsked"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["RowOut"];
+        };
+      };
+    };
+  };
   caltin_site_kits_api_kit: {
     parameters: {
       query?: never;
@@ -2729,6 +3131,98 @@ export interface operations {
         content: {
           "application/json": components["schemas"]["KitOut"];
         };
+      };
+    };
+  };
+  caltin_site_kits_api_set_state: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["StateAsked"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["KitOut"];
+        };
+      };
+    };
+  };
+  caltin_site_kits_api_rack_told: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["RackTold"];
+        };
+      };
+    };
+  };
+  caltin_site_kits_api_without: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+        colour: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ReplacementOut"];
+        };
+      };
+    };
+  };
+  caltin_site_kits_api_carry_out: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+        format: "csv" | "json" | "gpl" | "cgats";
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
       };
     };
   };
