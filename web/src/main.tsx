@@ -4,6 +4,7 @@ import "bootstrap/dist/css/bootstrap.min.css";
 import "./styles/base.css";
 import "./styles/frame.css";
 import "./styles/stages.css";
+import "./styles/kit.css";
 import "./styles/look.css";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";

@@ -8,6 +8,8 @@ export type PlaceOut = Schemas["PlaceOut"];
 export type MatchOut = Schemas["MatchOut"];
 export type RecipeOut = Schemas["RecipeOut"];
 export type LayShape = Schemas["LayShape"];
+/** A coloured layer: pressed, or in coats. */
+export type Laid = LayShape | Schemas["CoatShape"];
 export type Tone = Schemas["Tone"];
 export type Lab = Schemas["Lab"];
 export type KitOut = Schemas["KitOut"];

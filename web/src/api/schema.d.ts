@@ -168,6 +168,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/kits/{id}/near": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Near
+     * @description The kit's colours nearest a tone first.
+     */
+    post: operations["caltin_site_kits_api_near"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/kits/{id}/without/{colour}": {
     parameters: {
       query?: never;
@@ -1237,6 +1257,16 @@ export interface components {
       pairs: components["schemas"]["PairOut"][];
       /** Gaps */
       gaps: components["schemas"]["GapOut"][];
+    };
+    /**
+     * NearOut
+     * @description A colour and how far it is from a tone, in ΔE00.
+     */
+    NearOut: {
+      /** Colour */
+      colour: string;
+      /** Away */
+      away: number;
     };
     /**
      * ReplacementOut
@@ -3178,6 +3208,32 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["RackTold"];
+        };
+      };
+    };
+  };
+  caltin_site_kits_api_near: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Lab"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["NearOut"][];
         };
       };
     };

@@ -5,6 +5,7 @@ import {
   Problem,
   sendFile,
   type KitColourOut,
+  type KitOut,
   type Lab,
   type PictureOut,
   type Schemas,
@@ -12,36 +13,48 @@ import {
 } from "../../api/client";
 import { Fault } from "../../parts/Says";
 import { ToneField } from "../../parts/ToneField";
-
-type KitColour = Schemas["KitColour"];
+import { MEDIA, trust, type KitColour, type State } from "./rack";
+import { StateRow } from "./StateRow";
+import { Without } from "./Without";
 
 interface Props {
+  kit: KitOut;
   colour: KitColourOut | null;
   adding: boolean;
+  pairs: Schemas["PairOut"][];
   problem: Problem | null;
   onPut: (colour: KitColour) => Promise<boolean>;
+  onState: (state: State) => void;
+  onNear: () => void;
+  onClose: () => void;
 }
 
-const MEDIA = [
-  ["wax_pencil", "wax pencil"],
-  ["oil_pencil", "oil pencil"],
-] as const;
+const LIGHTFAST = ["excellent", "very good", "fair", "poor"] as const;
 
 /** One colour of the kit: its name, its tone (typed, or touched on a photograph of its swatch), in use or retired. */
-export function ColourMargin({ colour, adding, problem, onPut }: Props) {
+export function ColourMargin({
+  kit,
+  colour,
+  adding,
+  pairs,
+  problem,
+  onPut,
+  onState,
+  onNear,
+  onClose,
+}: Props) {
   const [name, setName] = useState(colour?.name ?? "");
   const [medium, setMedium] = useState<KitColour["medium"]>(colour?.medium ?? "wax_pencil");
   const [tone, setTone] = useState<Lab | null>(colour?.tone ?? null);
   const [source, setSource] = useState<KitColour["source"]>(colour?.source ?? "typed");
   const [touched, setTouched] = useState<{ tone: Tone; count: number } | null>(null);
   const [again, setAgain] = useState(0);
-  if (!colour && !adding)
-    return (
-      <section>
-        <h2>The rack</h2>
-        <p>Touch a colour to change or retire it. Colours lie from light to dark.</p>
-      </section>
-    );
+  const [line, setLine] = useState(colour?.line ?? "");
+  const [lightfast, setLightfast] = useState<KitColour["lightfast"]>(colour?.lightfast ?? "");
+  const [harmful, setHarmful] = useState(colour?.harmful ?? "");
+  const [handling, setHandling] = useState(
+    colour?.handling ?? { hardness: 3, weak: false, crumbles: false, chalky: false, keeps_point: true },
+  );
   const put = (retired: boolean) => {
     if (!tone || !name.trim()) return;
     void onPut({
@@ -50,13 +63,10 @@ export function ColourMargin({ colour, adding, problem, onPut }: Props) {
       medium,
       tone,
       source,
-      handling: colour?.handling ?? {
-        hardness: 3,
-        weak: false,
-        crumbles: false,
-        chalky: false,
-        keeps_point: true,
-      },
+      handling,
+      line: line.trim(),
+      lightfast,
+      harmful: harmful.trim(),
       retired,
     }).then((done) => {
       if (done && adding) {
@@ -69,7 +79,12 @@ export function ColourMargin({ colour, adding, problem, onPut }: Props) {
   };
   return (
     <section aria-label={colour?.name ?? "A new colour"}>
-      <h2>{colour?.name ?? "A new colour"}</h2>
+      <div className="margin-head">
+        <h2>{colour?.name ?? "A new colour"}</h2>
+        <button type="button" className="tool" onClick={onClose}>
+          Close
+        </button>
+      </div>
       {colour && (
         <div className="tone">
           <div className="panel">
@@ -80,10 +95,25 @@ export function ColourMargin({ colour, adding, problem, onPut }: Props) {
             <p className="measure">
               value {colour.shown.value.toFixed(1)}
               {colour.is_black && " · counts as a black"}
-              {colour.measured && " · measured"}
+              {` · ${trust(colour)}`}
             </p>
           </div>
         </div>
+      )}
+      {colour && <StateRow state={colour.state ?? "full"} onState={onState} />}
+      {pairs.map((p) => (
+        <p key={p.one + p.other} className="caution">
+          {p.says}.
+        </p>
+      ))}
+      {colour?.harmful && (
+        <p className="caution">Contains {colour.harmful}: no dust, no mouth; the label comes first.</p>
+      )}
+      {colour && <Without kit={kit} colour={colour.id} />}
+      {colour && (
+        <button type="button" className="tool" onClick={onNear}>
+          Show what is nearest to it
+        </button>
       )}
       {colour?.measured && (
         <p className="measure">
@@ -110,6 +140,61 @@ export function ColourMargin({ colour, adding, problem, onPut }: Props) {
             ))}
           </select>
         </label>
+        <details>
+          <summary>Line, handling and cautions</summary>
+          <label className="field">
+            Line
+            <input value={line} maxLength={60} onChange={(event) => setLine(event.target.value)} />
+          </label>
+          <label className="field">
+            Hardness, 1 soft to 5 hard
+            <input
+              type="number"
+              min={1}
+              max={5}
+              value={handling.hardness}
+              onChange={(event) => setHandling({ ...handling, hardness: Number(event.target.value) || 3 })}
+            />
+          </label>
+          <div className="tools" role="group" aria-label="Handling">
+            {(
+              [
+                ["weak", "weak"],
+                ["crumbles", "crumbles"],
+                ["chalky", "goes chalky"],
+                ["keeps_point", "keeps its point"],
+              ] as const
+            ).map(([key, words]) => (
+              <button
+                key={key}
+                type="button"
+                className="tool"
+                aria-pressed={handling[key]}
+                onClick={() => setHandling({ ...handling, [key]: !handling[key] })}
+              >
+                {words}
+              </button>
+            ))}
+          </div>
+          <label className="field">
+            Lightfastness, by its label
+            <select
+              value={lightfast}
+              onChange={(event) => setLightfast(event.target.value as KitColour["lightfast"])}
+            >
+              <option value="">not known</option>
+              {LIGHTFAST.map((word) => (
+                <option key={word} value={word}>
+                  {word}
+                </option>
+              ))}
+            </select>
+          </label>
+          <label className="field">
+            Harmful pigment, by its label
+            <input value={harmful} maxLength={200} onChange={(event) => setHarmful(event.target.value)} />
+          </label>
+        </details>
         <ToneField
           key={`${again}-${touched?.count ?? 0}`}
           start={touched?.tone.lab ?? tone ?? undefined}

@@ -2,23 +2,21 @@ import { counted } from "../../parts/words";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
-import { client, got, Problem, type KitColourOut, type Schemas } from "../../api/client";
+import { client, got, Problem, type Lab, type Schemas } from "../../api/client";
 import { Empty, Fault, Loading } from "../../parts/Says";
 import { useSettings } from "../../parts/settings";
 import { ColourMargin } from "./ColourMargin";
+import { FilePanel } from "./FilePanel";
+import { RackMargin } from "./RackMargin";
+import { isOut, mediumWord, plain, type KitColour, type State } from "./rack";
 
-type KitColour = Schemas["KitColour"];
-
-/** A colour without what only the screen needs. */
-const plain = (c: KitColourOut): KitColour => ({
-  id: c.id,
-  name: c.name,
-  medium: c.medium,
-  tone: c.tone,
-  source: c.source,
-  handling: c.handling,
-  retired: c.retired,
-});
+const ORDERS = ["value", "warmth", "hue", "strength", "by hand"] as const;
+const FILES = [
+  ["csv", "a table (CSV)"],
+  ["json", "everything (JSON)"],
+  ["gpl", "a palette (GPL)"],
+  ["cgats", "a reader’s text (CGATS)"],
+] as const;
 
 /** Kit: the rack of colours; add, name, change, retire. Every change is a new version. */
 export function Kit() {
@@ -33,7 +31,16 @@ export function Kit() {
   const [adding, setAdding] = useState(false);
   const [problem, setProblem] = useState<Problem | null>(null);
   const [name, setName] = useState<string | null>(null);
+  const [filing, setFiling] = useState(false);
+  const [order, setOrder] = useState<(typeof ORDERS)[number]>("value");
+  const [typed, setTyped] = useState("");
+  const [near, setNear] = useState<{ words: string; away: Map<string, number> } | null>(null);
   const kit = found.data;
+  const told = useQuery({
+    queryKey: ["told", kit?.version],
+    enabled: kit !== undefined && kit.colours.length > 0,
+    queryFn: () => got(client.GET("/api/kits/{id}/told", { params: { path: { id } } })),
+  });
   useEffect(() => {
     document.title = `${kit?.name ?? "Kit"} · Caltin`;
   }, [kit?.name]);
@@ -43,11 +50,11 @@ export function Kit() {
         {found.error ? <Fault problem={found.error as Problem} /> : <Loading what="Opening the kit" />}
       </main>
     );
-  const save = (colours: KitColour[], newName = kit.name) =>
+  const save = (colours: KitColour[], newName = kit.name, spectra: Record<string, number[]> = {}) =>
     got(
       client.PUT("/api/kits/{id}", {
         params: { path: { id } },
-        body: { seen: kit.number, name: newName, colours },
+        body: { seen: kit.number, name: newName, colours, spectra },
       }),
     )
       .then((next) => {
@@ -72,9 +79,27 @@ export function Kit() {
     }
     return done;
   };
-  const shown = [...kit.colours].sort(
-    (a, b) => Number(a.retired) - Number(b.retired) || b.shown.value - a.shown.value,
-  );
+  const setState = (colour: string, state: State) =>
+    got(client.PUT("/api/kits/{id}/states", { params: { path: { id } }, body: { colour, state } }))
+      .then((next) => {
+        cache.setQueryData(["kit", id], next);
+        void cache.invalidateQueries({ queryKey: ["rack"] });
+        void cache.invalidateQueries({ queryKey: ["study"] });
+        void cache.invalidateQueries({ queryKey: ["matches"] });
+      })
+      .catch(setProblem);
+  const nearTo = (words: string, tone: Lab) =>
+    got(client.POST("/api/kits/{id}/near", { params: { path: { id } }, body: tone }))
+      .then((found) => setNear({ words, away: new Map(found.map((n) => [n.colour, n.away])) }))
+      .catch(setProblem);
+  const place = new Map((told.data?.orders[order] ?? []).map((c, index) => [c, index]));
+  const rank = (c: (typeof kit.colours)[number]) => near?.away.get(c.id) ?? place.get(c.id) ?? 0;
+  const asked = typed.trim().toLocaleLowerCase();
+  const shown = kit.colours
+    .filter((c) =>
+      `${c.name} ${c.line} ${c.words} ${mediumWord(c.medium)} ${c.state}`.toLocaleLowerCase().includes(asked),
+    )
+    .sort((a, b) => Number(isOut(a)) - Number(isOut(b)) || rank(a) - rank(b));
   return (
     <div className="kit" data-surround={surround}>
       <header className="path">
@@ -98,6 +123,12 @@ export function Kit() {
           </p>
         </div>
         <div className="path-tools">
+          <button type="button" className="tool" onClick={() => setFiling(true)}>
+            From a file
+          </button>
+          <Link to={`/kits/${id}/sheets`} className="tool">
+            Measure it
+          </Link>
           <button
             type="button"
             className="act"
@@ -111,47 +142,131 @@ export function Kit() {
         </div>
       </header>
       <div className="kit-body">
-        <main className="work" id="work">
-          {kit.colours.length === 0 && !adding ? (
-            <Empty
-              action={
-                <button type="button" className="act" onClick={() => setAdding(true)}>
-                  Add the first colour
-                </button>
-              }
-            >
-              An empty box. Swatch each pencil solidly, three burnished passes, and give its tone here.
-            </Empty>
-          ) : (
-            <ul className="panel kit-rack">
-              {shown.map((c) => (
-                <li key={c.id}>
-                  <button
-                    type="button"
-                    className={c.retired ? "kit-colour is-out" : "kit-colour"}
-                    aria-pressed={c.id === selected}
-                    onClick={() => {
-                      setAdding(false);
-                      setSelected(c.id);
-                    }}
-                  >
-                    <span style={{ background: c.shown.hex }} aria-hidden="true" />
-                    <b>{c.name}</b>
-                    <small>{c.retired ? "retired" : `value ${c.shown.value.toFixed(1)}`}</small>
-                  </button>
-                </li>
-              ))}
-            </ul>
-          )}
-        </main>
-        <aside className="margin" aria-label="The colour selected">
-          <ColourMargin
-            key={adding ? "new" : (selected ?? "none")}
-            colour={adding ? null : colour}
-            adding={adding}
-            onPut={put}
-            problem={problem}
+        {filing ? (
+          <FilePanel
+            taken={new Set(kit.colours.map((c) => c.id))}
+            onClose={() => setFiling(false)}
+            onTake={(fresh, spectra) =>
+              save([...colours, ...fresh], kit.name, spectra).then((done) => {
+                if (done) setFiling(false);
+                return done;
+              })
+            }
           />
+        ) : (
+          <main className="work" id="work">
+            {kit.colours.length > 0 && (
+              <div className="rack-bar">
+                <div className="segments" role="group" aria-label="Order of the rack">
+                  {ORDERS.map((o) => (
+                    <button
+                      key={o}
+                      type="button"
+                      aria-pressed={o === order && !near}
+                      onClick={() => {
+                        setOrder(o);
+                        setNear(null);
+                      }}
+                    >
+                      {o}
+                    </button>
+                  ))}
+                </div>
+                <input
+                  type="search"
+                  className="rack-find"
+                  aria-label="Find a colour"
+                  placeholder="Find by name, line, tone or state"
+                  value={typed}
+                  onChange={(event) => setTyped(event.target.value)}
+                />
+                <details className="rack-out">
+                  <summary>Take it along as</summary>
+                  {FILES.map(([format, words]) => (
+                    <a key={format} href={`/api/kits/${id}/file/${format}`} download>
+                      {words}
+                    </a>
+                  ))}
+                </details>
+              </div>
+            )}
+            {near && (
+              <p className="rack-near">
+                Nearest to {near.words} first.{" "}
+                <button type="button" className="tool" onClick={() => setNear(null)}>
+                  By {order} again
+                </button>
+              </p>
+            )}
+            {kit.colours.length > 0 && shown.length === 0 && (
+              <p>No colour here is called or looks like that.</p>
+            )}
+            {kit.colours.length === 0 && !adding ? (
+              <Empty
+                action={
+                  <button type="button" className="act" onClick={() => setAdding(true)}>
+                    Add the first colour
+                  </button>
+                }
+              >
+                An empty box. Swatch each pencil solidly, three burnished passes, and give its tone here.
+              </Empty>
+            ) : (
+              <ul className="panel kit-rack">
+                {shown.map((c) => (
+                  <li key={c.id}>
+                    <button
+                      type="button"
+                      className={isOut(c) ? "kit-colour is-out" : "kit-colour"}
+                      aria-pressed={c.id === selected}
+                      onClick={() => {
+                        setAdding(false);
+                        setSelected(c.id);
+                      }}
+                    >
+                      <span style={{ background: c.shown.hex }} aria-hidden="true" />
+                      <b>{c.name}</b>
+                      <small>
+                        {c.retired
+                          ? "retired"
+                          : c.state !== "full"
+                            ? c.state
+                            : near
+                              ? `${(near.away.get(c.id) ?? 0).toFixed(1)} away`
+                              : `value ${c.shown.value.toFixed(1)}`}
+                      </small>
+                    </button>
+                  </li>
+                ))}
+              </ul>
+            )}
+          </main>
+        )}
+        <aside className="margin" aria-label="The colour selected">
+          {colour || adding ? (
+            <ColourMargin
+              key={adding ? "new" : (selected ?? "none")}
+              kit={kit}
+              colour={adding ? null : colour}
+              adding={adding}
+              pairs={told.data?.pairs.filter((p) => p.one === selected || p.other === selected) ?? []}
+              onPut={put}
+              onState={(state) => selected && void setState(selected, state)}
+              onNear={() => colour && void nearTo(colour.name, colour.tone)}
+              onClose={() => {
+                setSelected(null);
+                setAdding(false);
+              }}
+              problem={problem}
+            />
+          ) : (
+            <RackMargin
+              kit={kit}
+              told={told.data}
+              onSelect={setSelected}
+              onNear={(gap: Schemas["GapOut"]) => void nearTo(`a ${gap.words}`, gap.tone.lab)}
+            />
+          )}
         </aside>
       </div>
     </div>

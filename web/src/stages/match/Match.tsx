@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
-import { client, got, Problem, type LayShape, type RecipeOut } from "../../api/client";
+import { client, got, Problem, type Laid, type RecipeOut } from "../../api/client";
 import { Empty, Fault, Loading } from "../../parts/Says";
 import { Strip } from "../../parts/Strip";
 import { useKeys } from "../../parts/useKeys";
@@ -19,7 +19,7 @@ const KINDS: Record<string, string> = {
   softest: "Softest on the paper",
   own: "Yours",
 };
-const same = (a: LayShape[], b: LayShape[]) => JSON.stringify(a) === JSON.stringify(b);
+const same = (a: Laid[], b: Laid[]) => JSON.stringify(a) === JSON.stringify(b);
 
 /** Match: the ladder of all roles; the chosen rung's strip, sentence and alternatives; the recipe to edit. */
 export function Match() {
@@ -57,7 +57,7 @@ export function Match() {
     document.title = `${study.state.title} · Match · Caltin`;
   }, [study.state.title]);
 
-  const edit = (layers: LayShape[]) => {
+  const edit = (layers: Laid[]) => {
     if (!place) return;
     const mine = ++asked.current;
     got(

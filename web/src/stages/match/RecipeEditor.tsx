@@ -1,15 +1,17 @@
 import { useState } from "react";
-import type { LayShape, RecipeOut } from "../../api/client";
+import type { Laid, LayShape, RecipeOut } from "../../api/client";
 import { Chip } from "../../parts/Swatch";
 import { useStudy } from "../../study/useStudy";
 
+const COATS = ["alcohol_marker", "ink_line", "white_pen"];
+const pressed = (layer: Laid): layer is LayShape => "pressure" in layer;
 const PRESSURES = ["light", "medium", "firm", "burnish"] as const;
 
 interface Props {
   recipe: RecipeOut;
   pinned: boolean;
   place: string;
-  onEdit: (layers: LayShape[]) => void;
+  onEdit: (layers: Laid[]) => void;
 }
 
 /** The layers as one lays them, first at the top: pressure and passes by touch, swap, move, turn, take out, add. */
@@ -19,8 +21,15 @@ export function RecipeEditor({ recipe, pinned, place, onEdit }: Props) {
   const layers = recipe.layers;
   const colours = study.kit.colours.filter((c) => !c.retired || layers.some((l) => l.colour === c.id));
   const known = new Map(study.kit.colours.map((c) => [c.id, c]));
-  const set = (index: number, some: Partial<LayShape>) =>
-    onEdit(layers.map((l, i) => (i === index ? { ...l, ...some } : l)));
+  const set = (index: number, some: Partial<Laid>) =>
+    onEdit(layers.map((l, i) => (i === index ? ({ ...l, ...some } as Laid) : l)));
+  /** The same layer with another colour: pressed or in coats, as that one is laid. */
+  const recolour = (layer: Laid, colour: string): Laid => {
+    const coats = COATS.includes(known.get(colour)?.medium ?? "");
+    if (coats) return { colour, passes: Math.min(layer.passes, 3), wet: !pressed(layer) && layer.wet };
+    if (pressed(layer)) return { ...layer, colour };
+    return { colour, pressure: "medium", passes: layer.passes, point: "sharp", turned: false };
+  };
   const move = (index: number, by: number) => {
     const next = [...layers];
     const [layer] = next.splice(index, 1);
@@ -50,18 +59,20 @@ export function RecipeEditor({ recipe, pinned, place, onEdit }: Props) {
               </button>
               {on && (
                 <div className="editor-body">
-                  <div className="segments" role="group" aria-label="Pressure">
-                    {PRESSURES.map((p) => (
-                      <button
-                        key={p}
-                        type="button"
-                        aria-pressed={layer.pressure === p}
-                        onClick={() => set(index, { pressure: p })}
-                      >
-                        {p}
-                      </button>
-                    ))}
-                  </div>
+                  {pressed(layer) && (
+                    <div className="segments" role="group" aria-label="Pressure">
+                      {PRESSURES.map((p) => (
+                        <button
+                          key={p}
+                          type="button"
+                          aria-pressed={layer.pressure === p}
+                          onClick={() => set(index, { pressure: p })}
+                        >
+                          {p}
+                        </button>
+                      ))}
+                    </div>
+                  )}
                   <div className="editor-row">
                     <div className="stepper" role="group" aria-label="Passes">
                       <button
@@ -73,7 +84,8 @@ export function RecipeEditor({ recipe, pinned, place, onEdit }: Props) {
                         −
                       </button>
                       <output>
-                        {layer.passes} pass{layer.passes > 1 ? "es" : ""}
+                        {layer.passes} {pressed(layer) ? "pass" : "coat"}
+                        {layer.passes > 1 ? (pressed(layer) ? "es" : "s") : ""}
                       </output>
                       <button
                         type="button"
@@ -84,28 +96,43 @@ export function RecipeEditor({ recipe, pinned, place, onEdit }: Props) {
                         +
                       </button>
                     </div>
-                    <button
-                      type="button"
-                      className="tool"
-                      aria-pressed={layer.turned}
-                      onClick={() => set(index, { turned: !layer.turned })}
-                    >
-                      Turned
-                    </button>
-                    <button
-                      type="button"
-                      className="tool"
-                      aria-pressed={layer.point === "side"}
-                      onClick={() => set(index, { point: layer.point === "side" ? "sharp" : "side" })}
-                    >
-                      Side
-                    </button>
+                    {pressed(layer) ? (
+                      <>
+                        <button
+                          type="button"
+                          className="tool"
+                          aria-pressed={layer.turned}
+                          onClick={() => set(index, { turned: !layer.turned })}
+                        >
+                          Turned
+                        </button>
+                        <button
+                          type="button"
+                          className="tool"
+                          aria-pressed={layer.point === "side"}
+                          onClick={() => set(index, { point: layer.point === "side" ? "sharp" : "side" })}
+                        >
+                          Side
+                        </button>
+                      </>
+                    ) : (
+                      <button
+                        type="button"
+                        className="tool"
+                        aria-pressed={layer.wet}
+                        onClick={() => set(index, { wet: !layer.wet })}
+                      >
+                        Wet
+                      </button>
+                    )}
                   </div>
                   <label className="field">
                     Colour
                     <select
                       value={layer.colour}
-                      onChange={(event) => set(index, { colour: event.target.value })}
+                      onChange={(event) =>
+                        onEdit(layers.map((l, i) => (i === index ? recolour(l, event.target.value) : l)))
+                      }
                     >
                       {colours.map((c) => (
                         <option key={c.id} value={c.id}>
@@ -155,7 +182,15 @@ export function RecipeEditor({ recipe, pinned, place, onEdit }: Props) {
             setOpen(layers.length);
             onEdit([
               ...layers,
-              { ...layers[layers.length - 1]!, pressure: "light", passes: 1, turned: false, point: "sharp" },
+              pressed(layers[layers.length - 1]!)
+                ? {
+                    ...layers[layers.length - 1]!,
+                    pressure: "light",
+                    passes: 1,
+                    turned: false,
+                    point: "sharp",
+                  }
+                : { ...layers[layers.length - 1]!, passes: 1 },
             ]);
           }}
         >

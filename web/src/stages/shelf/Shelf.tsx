@@ -83,7 +83,7 @@ export function Shelf() {
     }
   };
   const newKit = () =>
-    got(client.POST("/api/kits", { body: { name: "New kit", colours: [] } }))
+    got(client.POST("/api/kits", { body: { name: "New kit", colours: [], spectra: {} } }))
       .then((kit) => {
         void cache.invalidateQueries({ queryKey: ["rack"] });
         void go(`/kits/${kit.id}`);
