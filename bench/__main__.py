@@ -8,7 +8,7 @@ os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 from bench.browser import browser
 from bench.charts import charts
 from bench.core import against_differential_evolution, found_again, honest_optimum, speed
-from bench.media import curve, media, pace
+from bench.media import curve, media, pace, sheets
 from bench.reading import balance_and_light, pictures_in_the_browser, zones_and_pigments
 from bench.table import printed
 
@@ -17,7 +17,7 @@ def main() -> None:
     """Measure and print."""
     rows = []
     parts = (
-        pace, media, curve, charts, speed, found_again, honest_optimum, zones_and_pigments, balance_and_light, browser,
+        pace, media, curve, sheets, charts, speed, found_again, honest_optimum, zones_and_pigments, balance_and_light, browser,
         pictures_in_the_browser, against_differential_evolution,
     )  # fmt: skip
     for part in parts:

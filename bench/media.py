@@ -13,8 +13,9 @@ from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_la
 from caltin_core.colour.tables import Floats
 from caltin_core.media.calibrate import Patch, calibrate
 from caltin_core.media.colourants import Ground, Swatch, solids_from_lab
-from caltin_core.media.layers import Lay, Stroke
+from caltin_core.media.layers import Lay, Layer, Stroke
 from caltin_core.media.predict import Workbench, colours_of, predict
+from caltin_core.media.teaching import teaching
 from caltin_core.standins.paper import Nature, Sheet
 from tests.core.builders import demo_bench, random_stack
 
@@ -145,6 +146,32 @@ def curve() -> list[Row]:
         some = [here.patches[i] for i in np.linspace(0, len(here.patches) - 1, many).round().astype(int)] if many else []
         found = calibrate(here.bench, some).bench if some else here.bench
         rows.append(Row(f"pencil, {many} patches, median", float(np.median(_misses(found, here))), "ΔE00", before))
+    return rows
+
+
+def _drawn(case: str, seed: int, stacks: Sequence[Sequence[Layer]]) -> list[Patch]:
+    """Patches of other stacks on the same sheet with the same sticks."""
+    medium, paper, tooth, _, low, _, _ = CASES[case]
+    sheet = Sheet(reflectance_from_lab(np.array(paper, dtype=float)), tooth, NATURES["as it comes"], seed)
+    for lab in _kit(np.random.default_rng(seed), low):
+        sheet.solid(sheet.add(lab, medium))
+    return [Patch(tuple(s), sheet.patch(s)) for s in stacks]
+
+
+def sheets() -> list[Row]:
+    """The error of unseen stacks against the number of patches: sheets chosen by information against chosen at random."""
+    rows = []
+    for case in ("pencil", "marker, wet and dry"):
+        for many in CURVE[2:]:
+            misses = {}
+            for random in (False, True):
+                each = []
+                for seed in SEEDS:
+                    here = world(case, "as it comes", seed)
+                    found = calibrate(here.bench, _drawn(case, seed, teaching(here.bench, many, random=random)))
+                    each.append(_misses(found.bench, here))
+                misses[random] = float(np.median(np.concatenate(each)))
+            rows.append(Row(f"{case}, {many} patches chosen by information, median", misses[False], "ΔE00", misses[True]))
     return rows
 
 

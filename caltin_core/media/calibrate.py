@@ -5,7 +5,7 @@ patches help and none harm. Differences are weighed as CIEDE2000 weighs them nea
 loses its say (Cauchy weights). The same patches give the same fit.
 """
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Generator, Iterator, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -96,7 +96,7 @@ def _otherwise(layers: tuple[Layer, ...]) -> Iterator[tuple[str, tuple[Layer, ..
         yield "laid in the other order?", layers[::-1]
 
 
-class _Space:
+class Space:
     """Where each offset stands in one long vector."""
 
     def __init__(self, bench: Workbench, used: Sequence[int]) -> None:
@@ -141,14 +141,25 @@ class _Space:
 
 def calibrate(bench: Workbench, patches: Sequence[Patch]) -> Calibrated:
     """Fit the bench to the patches. Raises BadRequest when there is none."""
+    steps = fitting(bench, patches)
+    while True:
+        try:
+            next(steps)
+        except StopIteration as done:
+            out: Calibrated = done.value
+            return out
+
+
+def fitting(bench: Workbench, patches: Sequence[Patch]) -> Generator[tuple[int, int], None, Calibrated]:
+    """The same in steps: how many are done, of how many at most; it may be left between any two, and nothing is changed."""
     if not patches:
         raise BadRequest("patches", "at least one patch is needed")
     stacks = [p.layers for p in patches]
     measured = np.array([p.lab for p in patches])
     used = sorted({x.colour for stack in stacks for x in stack if isinstance(x, Lay)})
-    space = _Space(bench, used)
+    space = Space(bench, used)
     prior = np.linalg.inv(space.spread())
-    groups = _apart(stacks, used)
+    groups = apart(stacks, used)
 
     def residual(theta: Floats) -> Floats:
         seen = thin_colours(space.at(theta, space.thin), stacks)
@@ -156,10 +167,11 @@ def calibrate(bench: Workbench, patches: Sequence[Patch]) -> Calibrated:
 
     theta = np.zeros(space.size)
     noise, damping = _FIRST_NOISE, 1e-3
-    weigh = _steadied(_metric(measured), space.thin, stacks, noise)
+    weigh = _steadied(metric(measured), space.thin, stacks, noise)
     r = residual(theta)
-    say, jac = _say(r, noise), _slopes(space, theta, r, residual, groups, stacks)
-    for _ in range(_ROUNDS):
+    say, jac = _say(r, noise), slopes(space, theta, r, residual, groups, stacks)
+    for turn in range(_ROUNDS):
+        yield turn, _ROUNDS
         pull = np.einsum("p,pij,pi->j", say, jac, r) / noise**2 + prior @ theta
         normal = np.einsum("p,pij,pik->jk", say, jac, jac) / noise**2 + prior
         step = np.linalg.solve(normal + damping * np.diag(np.diag(normal)), -pull)
@@ -175,14 +187,15 @@ def calibrate(bench: Workbench, patches: Sequence[Patch]) -> Calibrated:
         say = _say(r, noise)
         if before - after < 1e-3 * before:
             break
-        weigh = _steadied(_metric(measured), space.at(theta, space.thin), stacks, noise)
+        weigh = _steadied(metric(measured), space.at(theta, space.thin), stacks, noise)
         r = residual(theta)
-        jac = _slopes(space, theta, r, residual, groups, stacks)
+        jac = slopes(space, theta, r, residual, groups, stacks)
+    yield _ROUNDS, _ROUNDS
     return _told(space, bench, patches, theta, r, say, jac, prior, noise)
 
 
 def _told(
-    space: _Space, bench: Workbench, patches: Sequence[Patch], theta: Floats, r: Floats, say: Floats, jac: Floats, prior: Floats,
+    space: Space, bench: Workbench, patches: Sequence[Patch], theta: Floats, r: Floats, say: Floats, jac: Floats, prior: Floats,
     noise: float,
 ) -> Calibrated:  # fmt: skip
     spread = np.linalg.inv(np.einsum("p,pij,pik->jk", say, jac, jac) / noise**2 + prior)
@@ -208,7 +221,7 @@ def _rows(table: Floats) -> tuple[tuple[float, ...], ...]:
     return tuple(tuple(round(float(v), 6) for v in row) for row in table)
 
 
-def _metric(lab: Floats) -> Floats:
+def metric(lab: Floats) -> Floats:
     """Matrices (P, 3, 3) under which plain distance near each colour (P, 3) is its CIEDE2000."""
     by = 0.5
     unit = by * np.eye(3)
@@ -258,7 +271,7 @@ def _cost(r: Floats, theta: Floats, noise: float, prior: Floats) -> float:
     return float((at / noise) ** 2 * np.log1p((_length(r) / at) ** 2).sum() + theta @ prior @ theta)
 
 
-def _apart(stacks: Sequence[Sequence[Layer]], used: Sequence[int]) -> list[list[int]]:
+def apart(stacks: Sequence[Sequence[Layer]], used: Sequence[int]) -> list[list[int]]:
     """The colours parted into groups of which no two meet in one patch, so that a group can be moved at once."""
     meets: dict[int, set[int]] = {c: set() for c in used}
     for stack in stacks:
@@ -275,8 +288,8 @@ def _apart(stacks: Sequence[Sequence[Layer]], used: Sequence[int]) -> list[list[
     return groups
 
 
-def _slopes(
-    space: _Space, theta: Floats, r: Floats, residual: Callable[[Floats], Floats], groups: Sequence[Sequence[int]],
+def slopes(
+    space: Space, theta: Floats, r: Floats, residual: Callable[[Floats], Floats], groups: Sequence[Sequence[int]],
     stacks: Sequence[Sequence[Layer]],
 ) -> Floats:  # fmt: skip
     """∂ residual / ∂ offset (P, 3, n) by small steps."""

@@ -16,6 +16,7 @@ from caltin_core.rack.alike import Pair, pairs
 from caltin_core.rack.exchange import Entry, Format, Row, mended, read, write
 from caltin_core.rack.order import gaps, near, ordered
 from caltin_core.rack.replace import replacement
+from caltin_core.recipes.words import recipe_words
 from caltin_site.kits import services
 from caltin_site.kits.models import Kit, KitVersion
 from caltin_site.kits.schemas import FileOut, GapOut, KitColour, NearOut, PairOut, RackTold, ReplacementOut, RowOut
@@ -66,10 +67,11 @@ def without(owner: Any, id: uuid.UUID, colour: str) -> ReplacementOut:
     away = frozenset(place[c] for c in services.not_at_hand(version.pk) if c in place)
     found = replacement(Workbench(swatches, swatches[0].on, Hand()), place[colour], away)
     layers = found.layers
+    sentence = recipe_words(layers.layers, [s.called for s in swatches]) if layers else ""
     return ReplacementOut(
         nearest=swatches[found.nearest].id if found.nearest is not None else None,
         away=round(found.away, 1) if found.nearest is not None else None,
-        sentence=layers.words if layers else "", tone=Tone.of(layers.prediction.lab) if layers else None,
+        sentence=sentence, tone=Tone.of(layers.prediction.lab) if layers else None,
         misses=round(layers.difference.de00, 1) if layers else None,
     )  # fmt: skip
 

@@ -10,11 +10,12 @@ from caltin_core.cli import answer
 from caltin_core.colour.difference import delta_e_2000
 from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_lab
 from caltin_core.errors import BadRequest
-from caltin_core.media.calibrate import Patch, calibrate, doubt
+from caltin_core.media.calibrate import Patch, calibrate, doubt, fitting
 from caltin_core.media.colourants import Ground, Swatch, solids_from_lab
 from caltin_core.media.fits import colour_from_fitted, colour_spread, tinted
 from caltin_core.media.layers import Blend, Lay, Lift, Stroke
 from caltin_core.media.predict import Workbench, colours_of, predict
+from caltin_core.media.teaching import teaching
 from caltin_core.standins.paper import Nature, Sheet
 
 NATURES = {
@@ -139,6 +140,34 @@ def test_a_hand_is_carried_to_another_kit_of_its_medium():
     plain = misses(Workbench(swatches, ground), stacks, truth)
     mine = misses(Workbench(swatches, ground, fitted("wax_pencil", "heavy").bench.hand), stacks, truth)
     assert np.mean(mine) < np.mean(plain)
+
+
+@pytest.mark.parametrize("medium", ["wax_pencil", "alcohol_marker"])
+def test_a_sheet_chosen_by_information_teaches_more_than_one_at_random(medium):
+    sheet, bench, _, unseen, truth = world(medium)
+    left = {}
+    for random in (False, True):
+        stacks = teaching(bench, 12, random=random)
+        assert len(set(stacks)) == 12
+        left[random] = np.mean(misses(calibrate(bench, [Patch(s, sheet.patch(s)) for s in stacks]).bench, unseen, truth))
+    assert left[False] < left[True]
+
+
+def test_what_is_known_already_is_not_asked_again():
+    _, bench, patches, _, _ = world()
+    fresh = teaching(bench, 10)
+    after = teaching(bench, 10, known=[p.layers for p in patches])
+    assert fresh != after
+    assert not set(after) & {p.layers for p in patches}
+
+
+def test_a_fit_can_be_left_between_steps_and_changes_nothing_then():
+    _, bench, patches, _, _ = world()
+    steps = fitting(bench, patches)
+    assert next(steps) == (0, 9)
+    assert next(steps)[0] == 1
+    steps.close()
+    assert not bench.ground.fit
 
 
 def test_blends_and_lifts_may_be_among_the_patches():

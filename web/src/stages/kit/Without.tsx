@@ -22,7 +22,7 @@ export function Without({ kit, colour }: { kit: KitOut; colour: string }) {
       </p>
       {other.tone && (
         <p>
-          <Chip hex={other.tone.hex} /> {other.sentence}: {other.misses?.toFixed(1)} away.
+          <Chip hex={other.tone.hex} /> {other.sentence.replace(/\.$/, "")}: {other.misses?.toFixed(1)} away.
         </p>
       )}
     </div>

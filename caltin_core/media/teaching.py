@@ -1,0 +1,107 @@
+"""Which patches teach most: those after which the stacks one means to lay are least in doubt.
+
+Before a patch is drawn its colour is not known, but how it would narrow the doubts is: the posterior's covariance depends on
+the patches' slopes alone. Patches are taken one after another, each the one that narrows the doubt of likely recipes most for
+its minutes (the greedy design of experiments; Krause, Singh & Guestrin 2008).
+"""
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from caltin_core.colour.tables import Floats
+from caltin_core.media.calibrate import Space, apart, metric, slopes
+from caltin_core.media.colourants import SOLID, SOLID_COAT
+from caltin_core.media.layers import Lay, Layer, Stroke
+from caltin_core.media.predict import Workbench, thin_colours
+
+_NOISE = 1.0
+_LIKELY = 60
+_PAIRS_MOST = 60
+# Skin is made of warm colours of middle strength: such a colour is so many times as likely to be used (common practice).
+_SKIN_LIKELY = 4.0
+_PRESSED = tuple(Stroke(*how) for how in (("light", 2), ("light", 4), ("medium", 1), ("medium", 3), ("firm", 2), ("burnish", 1)))
+_COATS = tuple(Stroke("coat", passes) for passes in (2, 3))
+
+
+def solid_of(kind: str) -> Stroke:
+    """How a solid swatch of a kind is laid."""
+    return SOLID if kind == "film" else SOLID_COAT
+
+
+def teaching(bench: Workbench, many: int, known: Sequence[Sequence[Layer]] = (), random: bool = False) -> list[tuple[Layer, ...]]:
+    """The `many` patches that teach most of this kit, paper and hand, where `known` are measured already; in the order one
+    draws them: singles by colour, then pairs. With `random`, any others, to compare with."""
+    rng = np.random.default_rng(7)
+    weights = _likely(bench)
+    candidates = _candidates(bench, rng, weights)
+    if random:
+        return [candidates[i] for i in rng.permutation(len(candidates))[:many]]
+    targets = [_stack(bench, rng, weights, int(rng.integers(2, 4))) for _ in range(_LIKELY)]
+    every = [*candidates, *targets, *known]
+    space = Space(bench, list(range(len(bench.swatches))))
+    theta = np.zeros(space.size)
+    weigh = metric(thin_colours(space.thin, every))
+
+    def seen(at: Floats) -> Floats:
+        return np.asarray(np.einsum("pij,pj->pi", weigh, thin_colours(space.at(at, space.thin), every)))
+
+    jac = slopes(space, theta, seen(theta), seen, apart(every, space.used), every)
+    first, last = len(candidates), len(candidates) + len(targets)
+    spread = space.spread()
+    for row in jac[last:]:
+        spread = _narrowed(spread, row)
+    aims = jac[first:last].reshape(-1, space.size)
+    chosen: list[int] = []
+    for _ in range(min(many, len(candidates))):
+        gain = _gains(spread, jac[:first], aims)
+        gain[chosen] = -1
+        best = int(np.argmax(gain))
+        chosen.append(best)
+        spread = _narrowed(spread, jac[best])
+    return [candidates[i] for i in sorted(chosen)]
+
+
+def _gains(spread: Floats, jac: Floats, aims: Floats) -> Floats:
+    """By how much each patch would lessen the summed variance of the aims (P,)."""
+    moved = np.einsum("pij,jk->pik", jac, spread)
+    seen = np.einsum("pij,pkj->pik", moved, jac) + _NOISE**2 * np.eye(3)
+    shared = np.einsum("pij,aj->pia", moved, aims)
+    out: Floats = np.einsum("pia,pia->p", shared, np.linalg.solve(seen, shared))
+    return out
+
+
+def _narrowed(spread: Floats, jac: Floats) -> Floats:
+    """The covariance after a patch with these slopes (3, n) was measured."""
+    moved = spread @ jac.T
+    out: Floats = spread - moved @ np.linalg.solve(jac @ moved + _NOISE**2 * np.eye(3), moved.T)
+    return out
+
+
+def _likely(bench: Workbench) -> Floats:
+    """How likely each colour is to be used for skin (N,), summing to 1."""
+    labs = bench.solids
+    hue = np.degrees(np.arctan2(labs[:, 2], labs[:, 1]))
+    warm = (hue > 15) & (hue < 95) & (np.hypot(labs[:, 1], labs[:, 2]) < 50)
+    share = np.where(warm, _SKIN_LIKELY, 1.0)
+    out: Floats = share / share.sum()
+    return out
+
+
+def _strokes(bench: Workbench, colour: int) -> tuple[Stroke, ...]:
+    return _PRESSED if bench.swatches[colour].kind == "film" else _COATS
+
+
+def _stack(bench: Workbench, rng: np.random.Generator, weights: Floats, layers: int) -> tuple[Layer, ...]:
+    colours = rng.choice(len(weights), layers, replace=len(weights) < layers, p=weights)
+    out = []
+    for c in colours.tolist():
+        how = _strokes(bench, c)
+        out.append(Lay(c, how[int(rng.integers(len(how)))]))
+    return tuple(out)
+
+
+def _candidates(bench: Workbench, rng: np.random.Generator, weights: Floats) -> list[tuple[Layer, ...]]:
+    singles: list[tuple[Layer, ...]] = [(Lay(c, how),) for c in range(len(weights)) for how in _strokes(bench, c)]
+    pairs = list(dict.fromkeys(_stack(bench, rng, weights, 2) for _ in range(_PAIRS_MOST)))
+    return singles + pairs
