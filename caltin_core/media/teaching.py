@@ -34,7 +34,8 @@ def teaching(bench: Workbench, many: int, known: Sequence[Sequence[Layer]] = (),
     draws them: singles by colour, then pairs. With `random`, any others, to compare with."""
     rng = np.random.default_rng(7)
     weights = _likely(bench)
-    candidates = _candidates(bench, rng, weights)
+    asked = {tuple(stack) for stack in known}
+    candidates = [stack for stack in _candidates(bench, rng, weights) if stack not in asked]
     if random:
         return [candidates[i] for i in rng.permutation(len(candidates))[:many]]
     targets = [_stack(bench, rng, weights, int(rng.integers(2, 4))) for _ in range(_LIKELY)]

@@ -9,6 +9,7 @@ from ninja import Router, Schema, Status
 from caltin_site.cards.pages import PageAsked
 from caltin_site.jobs import services
 from caltin_site.jobs.models import Job
+from caltin_site.kits.models import Kit, Paper
 from caltin_site.ownership import mine
 from caltin_site.shapes import Strict
 from caltin_site.studies.models import Study
@@ -21,6 +22,12 @@ class JobAsked(Strict):
 
     kind: Literal["match", "card", "page"]
     page: PageAsked | None = None
+
+
+class CalibrateAsked(Strict):
+    """On which paper."""
+
+    paper: UUID
 
 
 class JobOut(Schema):
@@ -38,6 +45,13 @@ class JobOut(Schema):
 def begin(request: HttpRequest, id: UUID, body: JobAsked) -> Any:
     """Begin work for a study; it supersedes unfinished work of its kind."""
     return Status(202, services.begin(mine(Study, request.user, id), body.kind, body.page.model_dump() if body.page else None))
+
+
+@router.post("/kits/{id}/jobs", response={202: JobOut})
+def calibrate(request: HttpRequest, id: UUID, body: CalibrateAsked) -> Any:
+    """Calibrate a kit, its paper and the hand by all that was read on that paper; it supersedes unfinished work."""
+    kit, paper = mine(Kit, request.user, id), mine(Paper, request.user, body.paper)
+    return Status(202, services.begin(kit, "calibrate", {"paper": str(paper.pk)}))
 
 
 @router.get("/jobs/{id}", response=JobOut)

@@ -9,18 +9,20 @@ from django.db import transaction
 from caltin_core.errors import CaltinError
 from caltin_site.jobs.models import OPEN, Job
 from caltin_site.jobs.work import WORK
+from caltin_site.kits.models import Kit
 from caltin_site.studies.models import Study
 
 log = logging.getLogger(__name__)
 
 
-def begin(study: Study, kind: str, asked: dict[str, Any] | None = None) -> Job:
-    """Begin work of a kind; unfinished work of that kind for the same study is superseded."""
+def begin(thing: Study | Kit, kind: str, asked: dict[str, Any] | None = None) -> Job:
+    """Begin work of a kind; unfinished work of that kind for the same study or kit is superseded."""
     from caltin_site.jobs.tasks import run
 
+    of = {"study": thing} if isinstance(thing, Study) else {"kit": thing}
     with transaction.atomic():
-        Job.objects.filter(study=study, kind=kind, state__in=OPEN).update(state="superseded")
-        job = Job.objects.create(owner=study.owner, study=study, kind=kind, asked=asked or {})
+        Job.objects.filter(**of, kind=kind, state__in=OPEN).update(state="superseded")
+        job = Job.objects.create(owner=thing.owner, **of, kind=kind, asked=asked or {})
         run.enqueue(str(job.pk))
     return job
 
@@ -34,8 +36,8 @@ def perform(id: uuid.UUID) -> None:
     """Do the work, telling how far it is; ends quietly when it was stopped, superseded or deleted meanwhile."""
     if not Job.objects.filter(pk=id, state__in=OPEN).update(state="running"):
         return
-    job = Job.objects.select_related("study").get(pk=id)
-    work: Any = WORK[job.kind](job.study, job.asked)
+    job = Job.objects.select_related("study", "kit").get(pk=id)
+    work: Any = WORK[job.kind](job.study or job.kit, job.asked)
     try:
         for done, of in work:
             if not Job.objects.filter(pk=id, state="running").update(done=done, of=of):

@@ -3,25 +3,31 @@
 from typing import Any
 from uuid import UUID
 
+from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.utils.http import content_disposition_header
-from ninja import File, Router, Status
+from ninja import File, Form, Router, Status
 from ninja.files import UploadedFile
+from pydantic import ValidationError
 
 from caltin_core.colour.spaces import lab_from_hex
+from caltin_core.contract.faults import fault_of
 from caltin_core.contract.shapes import Medium
 from caltin_core.errors import BadRequest
 from caltin_core.rack.exchange import MOST_BYTES, Format
+from caltin_site.kits import charts, services
 from caltin_site.kits import rack as rack_of
-from caltin_site.kits import services
-from caltin_site.kits.models import Kit
+from caltin_site.kits.models import Kit, SwatchSheet
 from caltin_site.kits.schemas import (
+    CellOut,
+    ChartAsked,
     FileOut,
     KitChange,
     KitOut,
     NearOut,
     NewKit,
     NewPaper,
+    NewSheet,
     PaperChange,
     PaperData,
     PaperOut,
@@ -30,6 +36,7 @@ from caltin_site.kits.schemas import (
     ReplacementOut,
     RowAsked,
     RowOut,
+    SheetOut,
     StateAsked,
     ToneAsked,
 )
@@ -110,6 +117,51 @@ def carry_out(request: HttpRequest, id: UUID, format: Format) -> HttpResponse:
     out = HttpResponse(content, content_type=f"{kind}; charset=utf-8")
     out["Content-Disposition"] = content_disposition_header(True, f"{name}.{ending}") or "attachment"
     return out
+
+
+@router.get("/kits/{id}/sheets", response=list[SheetOut])
+def sheets(request: HttpRequest, id: UUID) -> list[SheetOut]:
+    """The kit's printed sheets."""
+    return charts.sheets_of(request.user, id)
+
+
+@router.post("/kits/{id}/sheets", response={201: SheetOut})
+def new_sheet(request: HttpRequest, id: UUID, body: NewSheet) -> Any:
+    """Lay out the sheet that teaches most."""
+    made = charts.begin_sheet(request.user, id, body.paper, body.page, body.frame, body.many)
+    return Status(201, charts.sheet_out(made))
+
+
+@router.get("/sheets/{id}/page.pdf", include_in_schema=False)
+def sheet_page(request: HttpRequest, id: UUID) -> HttpResponse:
+    """A sheet's page."""
+    sheet = mine(SwatchSheet, request.user, id)
+    out = HttpResponse(charts.page_of(sheet), content_type="application/pdf")
+    out["Content-Disposition"] = content_disposition_header(False, f"{sheet.title}.pdf") or "inline"
+    return out
+
+
+@router.post("/sheets/{id}/photo", response=SheetOut)
+def sheet_photo(request: HttpRequest, id: UUID, photo: File[UploadedFile]) -> SheetOut:
+    """Read a photograph of a sheet."""
+    return charts.sheet_out(charts.read_photo(mine(SwatchSheet, request.user, id), _picture(photo)))
+
+
+@router.post("/charts", response=list[CellOut])
+def own_chart(request: HttpRequest, photo: File[UploadedFile], chart: Form[str]) -> list[CellOut]:
+    """Read a chart the artist has; `chart` is a ChartAsked in JSON. Nothing is kept."""
+    try:
+        asked = ChartAsked.model_validate_json(chart)
+    except ValidationError as fault:
+        raise fault_of(fault) from None
+    return charts.read_own_chart(request.user, asked, _picture(photo))
+
+
+def _picture(file: UploadedFile) -> bytes:
+    if (file.size or 0) > settings.UPLOAD_MOST_BYTES:
+        raise BadRequest("photo", "the picture is larger than 120 MB")
+    content: bytes = file.read()
+    return content
 
 
 @router.post("/papers", response={201: PaperOut})

@@ -74,6 +74,22 @@ class PaperVersion(Version):
         constraints = _once("paper")
 
 
+class SwatchSheet(Owned):
+    """A printed sheet of swatches of a kit on a paper: where its cells are, what is laid in each, and what was read.
+
+    `layout` is as the command line's `sheet`; `cells` names the layers of each cell; `patches` are the cells as read.
+    """
+
+    kit = models.ForeignKey(Kit, on_delete=models.CASCADE, related_name="sheets")
+    paper = models.ForeignKey(Paper, on_delete=models.CASCADE, related_name="sheets")
+    title = models.CharField(max_length=200)
+    page = models.CharField(max_length=10)
+    layout = models.JSONField()
+    cells = models.JSONField()
+    patches = models.JSONField(default=list)
+    read = models.DateTimeField(null=True, blank=True)
+
+
 class Hand(Versioned):
     """A way of pressing."""
 

@@ -1,5 +1,6 @@
 """What kits, papers and hands look like from outside."""
 
+from datetime import datetime
 from typing import Annotated, Any, Literal
 from uuid import UUID
 
@@ -207,6 +208,49 @@ class RowAsked(Strict):
 
     number: Annotated[int, Field(ge=0)]
     cells: Annotated[dict[str, str], Field(max_length=100)]
+
+
+class CellOut(Schema):
+    """A cell of a sheet or chart: what is laid there, and what was read, or why it should be done again."""
+
+    cell: str
+    words: str
+    hex: str
+    tone: Lab | None
+    ok: bool
+    why: str
+    spread: float
+
+
+class SheetOut(Schema):
+    """A printed sheet."""
+
+    id: UUID
+    title: str
+    page: str
+    frame: bool
+    paper: UUID
+    read: datetime | None
+    cells: list[CellOut]
+
+
+class NewSheet(Strict):
+    """A sheet to lay out."""
+
+    paper: UUID
+    page: Literal["A4", "letter"] = "A4"
+    frame: bool = False
+    many: Annotated[int, Field(ge=1, le=96)] = 48
+
+
+class ChartAsked(Strict):
+    """A chart of one's own: its corners in pixels from the top left one clockwise, its rows and columns, bare places."""
+
+    paper: UUID
+    corners: Annotated[list[tuple[float, float]], Field(min_length=4, max_length=4)]
+    rows: Annotated[int, Field(ge=1, le=40)]
+    columns: Annotated[int, Field(ge=1, le=40)]
+    bare: Annotated[list[tuple[float, float]], Field(max_length=40)] = []
 
 
 class NewPaper(Strict):

@@ -14,7 +14,7 @@ from caltin_core.colour.words import tone_words
 from caltin_core.errors import BadRequest
 from caltin_core.media import hand as core
 from caltin_core.media.colourants import Ground, Handling, Swatch, sheet_from_fitted, solids_from_lab
-from caltin_core.media.fits import colour_from_fitted
+from caltin_core.media.fits import ColourFit, colour_from_fitted
 from caltin_core.media.hand import HANDS, hand_from_fitted
 from caltin_core.media.predict import Workbench
 from caltin_site.kits.models import Hand, HandVersion, Kit, KitVersion, Paper, PaperVersion
@@ -156,6 +156,11 @@ def next_version(model: Any, owner: Any, id: uuid.UUID, seen: int, name: str, da
         return thing.versions.create(owner=owner, number=seen + 1, data=data)
 
 
+def write_next(thing: Any, data: dict[str, Any]) -> Any:
+    """The next version of a kit, paper or hand, whatever it was: for what was measured."""
+    return thing.versions.create(owner=thing.owner, number=thing.newest_number + 1, data=data)
+
+
 def change_kit(
     owner: Any, id: uuid.UUID, seen: int, name: str, colours: list[KitColour], spectra: dict[str, list[float]] | None = None
 ) -> KitVersion:
@@ -224,6 +229,12 @@ def _bench(kit: uuid.UUID, paper: uuid.UUID, hand: uuid.UUID) -> Workbench:
     paper_data = PaperData.model_validate(PaperVersion.objects.get(pk=paper).data)
     hand_data = HandData.model_validate(HandVersion.objects.get(pk=hand).data)
     return Workbench(swatches(kit), _ground(paper_data), hand_from_fitted(dict(hand_data.fitted)))
+
+
+def bench_of(kit: uuid.UUID, paper: uuid.UUID) -> Workbench:
+    """A kit on a paper in an ordinary hand, nothing but the swatches known of them."""
+    data = PaperData.model_validate(PaperVersion.objects.get(pk=paper).data).model_copy(update={"fitted": None})
+    return Workbench(tuple(replace(s, fit=ColourFit()) for s in swatches(kit)), _ground(data))
 
 
 def bench(owner: Any, kit: uuid.UUID, paper: uuid.UUID, hand: uuid.UUID) -> Workbench:

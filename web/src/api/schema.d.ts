@@ -228,6 +228,70 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/kits/{id}/sheets": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Sheets
+     * @description The kit's printed sheets.
+     */
+    get: operations["caltin_site_kits_api_sheets"];
+    put?: never;
+    /**
+     * New Sheet
+     * @description Lay out the sheet that teaches most.
+     */
+    post: operations["caltin_site_kits_api_new_sheet"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/sheets/{id}/photo": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Sheet Photo
+     * @description Read a photograph of a sheet.
+     */
+    post: operations["caltin_site_kits_api_sheet_photo"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/charts": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Own Chart
+     * @description Read a chart the artist has; `chart` is a ChartAsked in JSON. Nothing is kept.
+     */
+    post: operations["caltin_site_kits_api_own_chart"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/papers": {
     parameters: {
       query?: never;
@@ -764,6 +828,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/kits/{id}/jobs": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Calibrate
+     * @description Calibrate a kit, its paper and the hand by all that was read on that paper; it supersedes unfinished work.
+     */
+    post: operations["caltin_site_jobs_api_calibrate"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/jobs/{id}": {
     parameters: {
       query?: never;
@@ -1284,6 +1368,80 @@ export interface components {
       misses: number | null;
     };
     /**
+     * CellOut
+     * @description A cell of a sheet or chart: what is laid there, and what was read, or why it should be done again.
+     */
+    CellOut: {
+      /** Cell */
+      cell: string;
+      /** Words */
+      words: string;
+      /** Hex */
+      hex: string;
+      tone: components["schemas"]["Lab"] | null;
+      /** Ok */
+      ok: boolean;
+      /** Why */
+      why: string;
+      /** Spread */
+      spread: number;
+    };
+    /**
+     * SheetOut
+     * @description The sheet, the picture on it and the lines of its grid, in millimetres from the sheet's top left corner.
+     *
+     *     `eyes` is where the eye line probably runs, a share of the picture's height.
+     */
+    SheetOut: {
+      /** Width */
+      width: number;
+      /** Height */
+      height: number;
+      /** Left */
+      left: number;
+      /** Top */
+      top: number;
+      /** Across */
+      across: number;
+      /** Down */
+      down: number;
+      /** Uprights */
+      uprights: number[];
+      /** Levels */
+      levels: number[];
+      /** Mm Per Pixel */
+      mm_per_pixel: number;
+      /** Eyes */
+      eyes: number;
+    };
+    /**
+     * NewSheet
+     * @description A sheet to lay out.
+     */
+    NewSheet: {
+      /**
+       * Paper
+       * Format: uuid
+       */
+      paper: string;
+      /**
+       * Page
+       * @default A4
+       * @enum {string}
+       */
+      page: "A4" | "letter";
+      /**
+       * Frame
+       * @default false
+       */
+      frame: boolean;
+      /**
+       * Many
+       * @default 48
+       */
+      many: number;
+    };
+    /**
      * NewPaper
      * @description A paper to add.
      */
@@ -1750,34 +1908,6 @@ export interface components {
        * @default []
        */
       prefer: string[];
-    };
-    /**
-     * SheetOut
-     * @description The sheet, the picture on it and the lines of its grid, in millimetres from the sheet's top left corner.
-     *
-     *     `eyes` is where the eye line probably runs, a share of the picture's height.
-     */
-    SheetOut: {
-      /** Width */
-      width: number;
-      /** Height */
-      height: number;
-      /** Left */
-      left: number;
-      /** Top */
-      top: number;
-      /** Across */
-      across: number;
-      /** Down */
-      down: number;
-      /** Uprights */
-      uprights: number[];
-      /** Levels */
-      levels: number[];
-      /** Mm Per Pixel */
-      mm_per_pixel: number;
-      /** Eyes */
-      eyes: number;
     };
     /**
      * SheetState
@@ -2963,6 +3093,17 @@ export interface components {
        */
       mirrored: boolean;
     };
+    /**
+     * CalibrateAsked
+     * @description On which paper.
+     */
+    CalibrateAsked: {
+      /**
+       * Paper
+       * Format: uuid
+       */
+      paper: string;
+    };
   };
   responses: never;
   parameters: never;
@@ -3279,6 +3420,118 @@ export interface operations {
           [name: string]: unknown;
         };
         content?: never;
+      };
+    };
+  };
+  caltin_site_kits_api_sheets: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SheetOut"][];
+        };
+      };
+    };
+  };
+  caltin_site_kits_api_new_sheet: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["NewSheet"];
+      };
+    };
+    responses: {
+      /** @description Created */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SheetOut"];
+        };
+      };
+    };
+  };
+  caltin_site_kits_api_sheet_photo: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "multipart/form-data": {
+          /**
+           * Photo
+           * Format: binary
+           */
+          photo: string;
+        };
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SheetOut"];
+        };
+      };
+    };
+  };
+  caltin_site_kits_api_own_chart: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "multipart/form-data": {
+          /**
+           * Photo
+           * Format: binary
+           */
+          photo: string;
+          /** Chart */
+          chart: string;
+        };
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["CellOut"][];
+        };
       };
     };
   };
@@ -3995,6 +4248,32 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["JobAsked"];
+      };
+    };
+    responses: {
+      /** @description Accepted */
+      202: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["JobOut"];
+        };
+      };
+    };
+  };
+  caltin_site_jobs_api_calibrate: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["CalibrateAsked"];
       };
     };
     responses: {

@@ -1,0 +1,160 @@
+"""Printed sheets over the API, drawn and photographed by the stand-ins; and calibration from them. Invented colours."""
+
+import io
+import json
+from functools import lru_cache
+
+import numpy as np
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from pypdf import PdfReader
+
+from caltin_core.charts.printing import drawn
+from caltin_core.colour.difference import delta_e_2000
+from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_lab
+from caltin_core.contract.sheets import SheetShape, layout_of
+from caltin_core.media.layers import Lay
+from caltin_core.media.predict import colours_of
+from caltin_core.standins.camera import Shot, corners_of, page_of, photograph
+from caltin_core.standins.paper import Sheet
+from caltin_site.jobs import services as jobs
+from caltin_site.kits import charts
+from caltin_site.kits import services as kits
+from caltin_site.kits.models import Hand, Kit, Paper, SwatchSheet
+from demo.kits import WAX_24
+
+PAPER = np.array([95.0, 0.0, 2.0])
+SIZE = (1500, 2000)
+
+
+@lru_cache(maxsize=1)
+def desk():
+    """The sheet the artist draws on, with the sticks of the artist's box, whose barrels are off by some."""
+    sheet = Sheet(reflectance_from_lab(PAPER), "vellum", seed=5)
+    at = {id: sheet.add(np.add(lab, (4, -5, 4)), "wax_pencil") for id, _, lab in WAX_24[::2]}
+    return sheet, at
+
+
+def photo_of(sheet_id, shot=None):
+    """What a camera sees of a printed sheet, every cell drawn as it says."""
+    row = SwatchSheet.objects.get(pk=sheet_id)
+    layout = layout_of(SheetShape.model_validate(row.layout))
+    virtual, at = desk()
+    cells = {
+        cell: virtual.reflectance([Lay(at[x["colour"]], charts.stroke_of(charts._laid(x))) for x in layers])
+        for cell, layers in row.cells.items()
+    }
+    shown = page_of(layout, drawn(layout, row.title, {}), cells, reflectance_from_lab(PAPER))
+    return photograph(*shown, shot or Shot(size=SIZE, odd=0.3))
+
+
+def send(artist, sheet, photo):
+    file = SimpleUploadedFile("sheet.jpg", photo, "image/jpeg")
+    return artist.client.post(f"/api/sheets/{sheet['id']}/photo", {"photo": file})
+
+
+@pytest.fixture
+def sheet(artist):
+    made = artist.post(f"kits/{artist.kit.thing_id}/sheets", {"paper": str(artist.paper.thing_id), "many": 40})
+    assert made.status_code == 201
+    return made.json()
+
+
+def test_a_sheet_begins_with_the_solids_and_is_a_page_to_print(artist, sheet):
+    assert len(sheet["cells"]) == 40
+    assert sum("three burnishing passes" in c["words"] for c in sheet["cells"]) >= 12
+    assert any(" + " in c["words"] for c in sheet["cells"])
+    page = artist.get(f"sheets/{sheet['id']}/page.pdf")
+    assert page["Content-Type"] == "application/pdf"
+    assert len(PdfReader(io.BytesIO(page.content)).pages) == 1
+    assert [s["id"] for s in artist.get(f"kits/{artist.kit.thing_id}/sheets").json()] == [sheet["id"]]
+    assert artist.post(f"kits/{artist.kit.thing_id}/sheets", {"paper": str(artist.paper.thing_id), "many": 0}).status_code == 400
+
+
+def test_a_photograph_makes_a_calibrated_kit_paper_and_hand_and_the_old_ones_stay(artist, sheet):
+    kit_id, paper_id = artist.kit.thing_id, artist.paper.thing_id
+    read = send(artist, sheet, photo_of(sheet["id"])).json()
+    assert sum(c["ok"] for c in read["cells"]) >= 38
+    job = artist.post(f"kits/{kit_id}/jobs", {"paper": str(paper_id)}).json()
+    jobs.perform(job["id"])
+    assert artist.get(f"jobs/{job['id']}").json()["state"] == "done"
+    kit, paper = Kit.objects.get(pk=kit_id), Paper.objects.get(pk=paper_id)
+    assert (kit.newest_number, paper.newest_number) == (2, 2)
+    out = artist.get(f"kits/{kit_id}").json()
+    assert all(c["measured"] and c["source"] == "photograph" for c in out["colours"])
+    hand = Hand.objects.of(artist.user).get(name="My hand on Vellum")
+    virtual, at = desk()
+    ids = [c["id"] for c in out["colours"]]
+    rng = np.random.default_rng(1)
+    bench = kits.bench(artist.user, kit.newest.pk, paper.newest.pk, hand.newest.pk)
+    old = kits.bench(artist.user, artist.kit.pk, artist.paper.pk, artist.hand.version)
+    unseen = [
+        [
+            Lay(int(c), charts.stroke_of(charts._laid({"colour": ids[c], "pressure": "medium", "passes": 2})))
+            for c in rng.integers(12, size=2)
+        ]
+        for _ in range(20)
+    ]
+    truth = np.array(
+        [lab_from_reflectance(virtual.reflectance([Lay(at[ids[x.colour]], x.stroke) for x in stack])) for stack in unseen]
+    )
+    after, before = (np.median(delta_e_2000(truth, np.array([lab for lab, _ in colours_of(b, unseen)]))) for b in (bench, old))
+    assert after < 0.6 * before
+    assert after < 3
+
+
+def test_calibration_that_is_stopped_writes_nothing(artist, sheet):
+    send(artist, sheet, photo_of(sheet["id"]))
+    steps = charts.calibrated(Kit.objects.get(pk=artist.kit.thing_id), {"paper": str(artist.paper.thing_id)})
+    assert next(steps) == (0, 9)
+    steps.close()
+    assert Kit.objects.get(pk=artist.kit.thing_id).newest_number == 1
+
+
+def test_without_anything_read_calibration_says_so(artist):
+    job = artist.post(f"kits/{artist.kit.thing_id}/jobs", {"paper": str(artist.paper.thing_id)}).json()
+    jobs.perform(job["id"])
+    told = artist.get(f"jobs/{job['id']}").json()
+    assert (told["state"], "photograph a sheet first" in told["says"]) == ("failed", True)
+
+
+def test_what_was_read_well_outlives_a_worse_photograph_and_a_wrong_picture_changes_nothing(artist, sheet, png):
+    good = send(artist, sheet, photo_of(sheet["id"])).json()
+    assert send(artist, sheet, png).status_code == 400
+    assert artist.get(f"kits/{artist.kit.thing_id}/sheets").json()[0]["cells"] == good["cells"]
+    assert send(artist, sheet, b"no picture").status_code == 400
+
+
+def test_the_next_sheet_does_not_ask_what_is_known(artist, sheet):
+    send(artist, sheet, photo_of(sheet["id"]))
+    more = artist.post(f"kits/{artist.kit.thing_id}/sheets", {"paper": str(artist.paper.thing_id), "many": 12}).json()
+    assert not {c["words"] for c in more["cells"]} & {c["words"] for c in sheet["cells"]}
+
+
+def test_a_chart_of_ones_own_is_read_by_its_corners(artist):
+    rows, columns, step = 3, 4, 150
+    map_ = np.zeros((rows * step, columns * step), dtype=np.uint8)
+    for i in range(12):
+        y, x = (int((v + 0.06) * step) for v in divmod(i, columns))
+        map_[y : y + int(0.88 * step), x : x + int(0.88 * step)] = i + 1
+    labs = np.array([lab for _, _, lab in WAX_24[::2]])
+    spectra = np.concatenate([reflectance_from_lab(PAPER)[None], reflectance_from_lab(labs)])
+    shot = Shot(size=SIZE, turn=5, tilt=10, odd=0.3)
+    asked = {
+        "paper": str(artist.paper.thing_id),
+        "corners": corners_of(map_.shape, shot).tolist(),
+        "rows": rows,
+        "columns": columns,
+    }
+    file = SimpleUploadedFile("chart.jpg", photograph(map_, 7.0, spectra, shot))
+    cells = artist.client.post("/api/charts", {"photo": file, "chart": json.dumps(asked)}).json()
+    seen = np.array([[c["tone"][k] for k in "lab"] for c in cells])
+    assert np.median(delta_e_2000(labs, seen)) < 3
+    bad = artist.client.post("/api/charts", {"photo": SimpleUploadedFile("x.jpg", b"x"), "chart": json.dumps({**asked, "rows": 0})})
+    assert (bad.status_code, bad.json()["where"]) == (400, "rows")
+
+
+def test_another_artists_sheet_is_none(artist, stranger, sheet):
+    assert stranger.get(f"sheets/{sheet['id']}/page.pdf").status_code == 404
+    assert stranger.get(f"kits/{artist.kit.thing_id}/sheets").status_code == 404
+    assert stranger.post(f"kits/{artist.kit.thing_id}/jobs", {"paper": str(artist.paper.thing_id)}).status_code == 404
