@@ -36,8 +36,8 @@ from caltin_site.kits.schemas import (
     ReplacementOut,
     RowAsked,
     RowOut,
-    SheetOut,
     StateAsked,
+    SwatchSheetOut,
     ToneAsked,
 )
 from caltin_site.ownership import mine
@@ -119,13 +119,13 @@ def carry_out(request: HttpRequest, id: UUID, format: Format) -> HttpResponse:
     return out
 
 
-@router.get("/kits/{id}/sheets", response=list[SheetOut])
-def sheets(request: HttpRequest, id: UUID) -> list[SheetOut]:
+@router.get("/kits/{id}/sheets", response=list[SwatchSheetOut])
+def sheets(request: HttpRequest, id: UUID) -> list[SwatchSheetOut]:
     """The kit's printed sheets."""
     return charts.sheets_of(request.user, id)
 
 
-@router.post("/kits/{id}/sheets", response={201: SheetOut})
+@router.post("/kits/{id}/sheets", response={201: SwatchSheetOut})
 def new_sheet(request: HttpRequest, id: UUID, body: NewSheet) -> Any:
     """Lay out the sheet that teaches most."""
     made = charts.begin_sheet(request.user, id, body.paper, body.page, body.frame, body.many)
@@ -141,8 +141,8 @@ def sheet_page(request: HttpRequest, id: UUID) -> HttpResponse:
     return out
 
 
-@router.post("/sheets/{id}/photo", response=SheetOut)
-def sheet_photo(request: HttpRequest, id: UUID, photo: File[UploadedFile]) -> SheetOut:
+@router.post("/sheets/{id}/photo", response=SwatchSheetOut)
+def sheet_photo(request: HttpRequest, id: UUID, photo: File[UploadedFile]) -> SwatchSheetOut:
     """Read a photograph of a sheet."""
     return charts.sheet_out(charts.read_photo(mine(SwatchSheet, request.user, id), _picture(photo)))
 

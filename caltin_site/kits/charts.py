@@ -24,7 +24,7 @@ from caltin_core.media.teaching import solid_of, teaching
 from caltin_core.reference.picture import open_picture
 from caltin_site.kits import services
 from caltin_site.kits.models import Hand, Kit, Paper, SwatchSheet
-from caltin_site.kits.schemas import CellOut, ChartAsked, HandData, KitData, Measured, PaperData, SheetOut
+from caltin_site.kits.schemas import CellOut, ChartAsked, HandData, KitData, Measured, PaperData, SwatchSheetOut
 from caltin_site.ownership import mine
 from caltin_site.shapes import Lab
 
@@ -32,7 +32,7 @@ from caltin_site.shapes import Lab
 _TOLD = 4.0
 
 
-def sheets_of(owner: Any, kit: uuid.UUID) -> list[SheetOut]:
+def sheets_of(owner: Any, kit: uuid.UUID) -> list[SwatchSheetOut]:
     """The sheets of a kit, newest first."""
     return [sheet_out(s) for s in mine(Kit, owner, kit).sheets.select_related("paper", "kit").order_by("-made")]
 
@@ -108,7 +108,7 @@ def _cell(patch: dict[str, Any], words: str) -> CellOut:
     return CellOut(cell=patch["cell"], words=words, hex=hex_, tone=tone, ok=patch["ok"], why=patch["why"], spread=patch["spread"])
 
 
-def sheet_out(sheet: SwatchSheet) -> SheetOut:
+def sheet_out(sheet: SwatchSheet) -> SwatchSheetOut:
     """A sheet with what is laid in each cell and what was read there."""
     names = {c.id: c.name for c in services.kit_data(sheet.kit.newest_bare.pk).colours}
     read = {p["cell"]: p for p in sheet.patches}
@@ -117,7 +117,7 @@ def sheet_out(sheet: SwatchSheet) -> SheetOut:
         _cell(read.get(cell, {**blank, "cell": cell}), " + ".join(_short(_laid(x), names) for x in layers))
         for cell, layers in sheet.cells.items()
     ]  # fmt: skip
-    return SheetOut(
+    return SwatchSheetOut(
         id=sheet.pk, title=sheet.title, page=sheet.page, frame=sheet.layout["frame"], paper=sheet.paper_id, read=sheet.read,
         cells=cells,
     )  # fmt: skip

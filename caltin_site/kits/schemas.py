@@ -222,7 +222,7 @@ class CellOut(Schema):
     spread: float
 
 
-class SheetOut(Schema):
+class SwatchSheetOut(Schema):
     """A printed sheet."""
 
     id: UUID

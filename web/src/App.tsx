@@ -5,6 +5,7 @@ import { Compare } from "./stages/compare/Compare";
 import { Draw } from "./stages/draw/Draw";
 import { Keep } from "./stages/keep/Keep";
 import { Kit } from "./stages/kit/Kit";
+import { Sheets } from "./stages/kit/Sheets";
 import { Layer } from "./stages/layer/Layer";
 import { Look } from "./stages/look/Look";
 import { Match } from "./stages/match/Match";
@@ -31,6 +32,7 @@ export function App() {
           <Route path="/" element={<Shelf />} />
           <Route path="/compare" element={<Compare />} />
           <Route path="/kits/:id" element={<Kit />} />
+          <Route path="/kits/:id/sheets" element={<Sheets />} />
           <Route path="/studies/:id" element={<StudyFrame />}>
             <Route index element={<Navigate to="look" replace />} />
             <Route path="look" element={<Look />} />

@@ -14,6 +14,8 @@ export type Tone = Schemas["Tone"];
 export type Lab = Schemas["Lab"];
 export type KitOut = Schemas["KitOut"];
 export type KitColourOut = Schemas["KitColourOut"];
+export type CellOut = Schemas["CellOut"];
+export type SwatchSheetOut = Schemas["SwatchSheetOut"];
 export type PaperOut = Schemas["PaperOut"];
 export type RackOut = Schemas["RackOut"];
 export type StepOut = Schemas["StepOut"];
@@ -94,10 +96,16 @@ export async function got<T>(asked: Promise<Answer<T>>): Promise<T> {
   throw problemOf(answer.response.status, answer.error);
 }
 
-/** Send one file as a form. */
-export async function sendFile<T>(path: string, field: string, file: File): Promise<T> {
+/** Send one file as a form, with other fields where there are some. */
+export async function sendFile<T>(
+  path: string,
+  field: string,
+  file: File,
+  more: Record<string, string> = {},
+): Promise<T> {
   const form = new FormData();
   form.append(field, file);
+  for (const [name, value] of Object.entries(more)) form.append(name, value);
   let response: Response;
   try {
     response = await fetch(path, { method: "POST", body: form, headers: { "X-CSRFToken": token() } });

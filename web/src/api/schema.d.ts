@@ -1387,32 +1387,30 @@ export interface components {
       spread: number;
     };
     /**
-     * SheetOut
-     * @description The sheet, the picture on it and the lines of its grid, in millimetres from the sheet's top left corner.
-     *
-     *     `eyes` is where the eye line probably runs, a share of the picture's height.
+     * SwatchSheetOut
+     * @description A printed sheet.
      */
-    SheetOut: {
-      /** Width */
-      width: number;
-      /** Height */
-      height: number;
-      /** Left */
-      left: number;
-      /** Top */
-      top: number;
-      /** Across */
-      across: number;
-      /** Down */
-      down: number;
-      /** Uprights */
-      uprights: number[];
-      /** Levels */
-      levels: number[];
-      /** Mm Per Pixel */
-      mm_per_pixel: number;
-      /** Eyes */
-      eyes: number;
+    SwatchSheetOut: {
+      /**
+       * Id
+       * Format: uuid
+       */
+      id: string;
+      /** Title */
+      title: string;
+      /** Page */
+      page: string;
+      /** Frame */
+      frame: boolean;
+      /**
+       * Paper
+       * Format: uuid
+       */
+      paper: string;
+      /** Read */
+      read: string | null;
+      /** Cells */
+      cells: components["schemas"]["CellOut"][];
     };
     /**
      * NewSheet
@@ -1908,6 +1906,34 @@ export interface components {
        * @default []
        */
       prefer: string[];
+    };
+    /**
+     * SheetOut
+     * @description The sheet, the picture on it and the lines of its grid, in millimetres from the sheet's top left corner.
+     *
+     *     `eyes` is where the eye line probably runs, a share of the picture's height.
+     */
+    SheetOut: {
+      /** Width */
+      width: number;
+      /** Height */
+      height: number;
+      /** Left */
+      left: number;
+      /** Top */
+      top: number;
+      /** Across */
+      across: number;
+      /** Down */
+      down: number;
+      /** Uprights */
+      uprights: number[];
+      /** Levels */
+      levels: number[];
+      /** Mm Per Pixel */
+      mm_per_pixel: number;
+      /** Eyes */
+      eyes: number;
     };
     /**
      * SheetState
@@ -3440,7 +3466,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["SheetOut"][];
+          "application/json": components["schemas"]["SwatchSheetOut"][];
         };
       };
     };
@@ -3466,7 +3492,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["SheetOut"];
+          "application/json": components["schemas"]["SwatchSheetOut"];
         };
       };
     };
@@ -3498,7 +3524,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["SheetOut"];
+          "application/json": components["schemas"]["SwatchSheetOut"];
         };
       };
     };

@@ -1,2 +1,3 @@
-/** “1 colour”, “3 colours”. */
-export const counted = (many: number, what: string) => `${many} ${what}${many === 1 ? "" : "s"}`;
+/** “1 colour”, “3 colours”; `more` where the plural is another word. */
+export const counted = (many: number, what: string, more = `${what}s`) =>
+  `${many} ${many === 1 ? what : more}`;

@@ -53,8 +53,21 @@ export const usePlan = (id: string) =>
 const OPEN = ["waiting", "running"];
 const LOOK_AGAIN_MS = 200;
 
-/** A job of one kind: begin it, follow it, stop it. `moved` is called whenever it has got further. */
+/** A study's job of one kind: begin it, follow it, stop it. `moved` is called whenever it has got further. */
 export function useJob(study: string, kind: "match" | "card" | "page", moved: (job: JobOut) => void) {
+  const start = useCallback(
+    (page: Schemas["PageAsked"] | null) =>
+      got(client.POST("/api/studies/{id}/jobs", { params: { path: { id: study } }, body: { kind, page } })),
+    [study, kind],
+  );
+  const work = useWork(start, moved);
+  const { begin: beginWith } = work;
+  const begin = useCallback((page: Schemas["PageAsked"] | null = null) => beginWith(page), [beginWith]);
+  return { ...work, begin };
+}
+
+/** Long work begun by `start` with what it is asked. */
+export function useWork<Asked>(start: (asked: Asked) => Promise<JobOut>, moved: (job: JobOut) => void) {
   const [job, setJob] = useState<JobOut | null>(null);
   const [problem, setProblem] = useState<Problem | null>(null);
   const heard = useRef(moved);
@@ -62,13 +75,11 @@ export function useJob(study: string, kind: "match" | "card" | "page", moved: (j
     heard.current = moved;
   });
   const begin = useCallback(
-    (page: Schemas["PageAsked"] | null = null) => {
+    (asked: Asked) => {
       setProblem(null);
-      got(client.POST("/api/studies/{id}/jobs", { params: { path: { id: study } }, body: { kind, page } }))
-        .then(setJob)
-        .catch(setProblem);
+      start(asked).then(setJob).catch(setProblem);
     },
-    [study, kind],
+    [start],
   );
   const stop = useCallback(() => {
     if (job)

@@ -1,0 +1,240 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useCallback, useEffect, useState } from "react";
+import { Link, useParams } from "react-router";
+import { client, got, Problem, sendFile, type SwatchSheetOut } from "../../api/client";
+import { Fault, Loading } from "../../parts/Says";
+import { useSettings } from "../../parts/settings";
+import { counted } from "../../parts/words";
+import { useWork } from "../../study/queries";
+import { Cells } from "./Cells";
+import { OwnChart } from "./OwnChart";
+
+const EVENINGS = [
+  [24, "a quarter of an hour: 24 cells"],
+  [48, "half an hour: 48 cells"],
+  [96, "an hour: 96 cells"],
+] as const;
+
+/** Measuring a kit: a sheet that teaches most, printed, drawn, photographed; or a photograph of a chart there is already. */
+export function Sheets() {
+  const { id = "" } = useParams();
+  const cache = useQueryClient();
+  const { surround } = useSettings();
+  const kit = useQuery({
+    queryKey: ["kit", id],
+    queryFn: () => got(client.GET("/api/kits/{id}", { params: { path: { id } } })),
+  });
+  const rack = useQuery({ queryKey: ["rack"], queryFn: () => got(client.GET("/api/rack")) });
+  const sheets = useQuery({
+    queryKey: ["sheets", id],
+    queryFn: () => got(client.GET("/api/kits/{id}/sheets", { params: { path: { id } } })),
+  });
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [own, setOwn] = useState(false);
+  const [page, setPage] = useState<"A4" | "letter">("A4");
+  const [frame, setFrame] = useState(false);
+  const [many, setMany] = useState(48);
+  const [open, setOpen] = useState<string | null>(null);
+  const [busy, setBusy] = useState("");
+  const [problem, setProblem] = useState<Problem | null>(null);
+  const paper = chosen ?? sheets.data?.[0]?.paper ?? rack.data?.papers[0]?.id ?? "";
+  const start = useCallback(
+    (asked: string) =>
+      got(client.POST("/api/kits/{id}/jobs", { params: { path: { id } }, body: { paper: asked } })),
+    [id],
+  );
+  const work = useWork(start, (job) => {
+    if (job.state !== "done") return;
+    for (const key of ["kit", "rack", "sheets", "told"]) void cache.invalidateQueries({ queryKey: [key] });
+  });
+  useEffect(() => {
+    document.title = `Measuring ${kit.data?.name ?? "a kit"} · Caltin`;
+  }, [kit.data?.name]);
+  if (!kit.data || !rack.data)
+    return (
+      <main className="page-narrow">
+        {kit.error ? <Fault problem={kit.error as Problem} /> : <Loading what="Opening the kit" />}
+      </main>
+    );
+  const here = sheets.data?.filter((s) => s.paper === paper) ?? [];
+  const read = here.flatMap((s) => s.cells).filter((c) => c.ok).length;
+  const shown = here.find((s) => s.id === open) ?? here[0];
+  const keep = (sheet: SwatchSheetOut) => {
+    setOpen(sheet.id);
+    setProblem(null);
+    void cache.invalidateQueries({ queryKey: ["sheets", id] });
+  };
+  const layOut = () => {
+    setBusy("Choosing the cells that teach most");
+    got(
+      client.POST("/api/kits/{id}/sheets", { params: { path: { id } }, body: { paper, page, frame, many } }),
+    )
+      .then(keep)
+      .catch(setProblem)
+      .finally(() => setBusy(""));
+  };
+  const photograph = (sheet: SwatchSheetOut, file: File) => {
+    setBusy("Reading the photograph");
+    sendFile<SwatchSheetOut>(`/api/sheets/${sheet.id}/photo`, "photo", file)
+      .then(keep)
+      .catch(setProblem)
+      .finally(() => setBusy(""));
+  };
+  return (
+    <div className="kit" data-surround={surround}>
+      <header className="path">
+        <Link to={`/kits/${id}`} className="path-shelf">
+          Rack
+        </Link>
+        <div className="path-study">
+          <h1>Measuring {kit.data.name}</h1>
+          <p>
+            {counted(kit.data.colours.filter((c) => c.measured).length, "colour")} of{" "}
+            {kit.data.colours.length} measured by patches
+          </p>
+        </div>
+        <div className="path-tools">
+          <label className="inline-field">
+            Paper
+            <select value={paper} onChange={(event) => setChosen(event.target.value)}>
+              {rack.data.papers.map((p) => (
+                <option key={p.id} value={p.id}>
+                  {p.name}
+                </option>
+              ))}
+            </select>
+          </label>
+        </div>
+      </header>
+      <div className="kit-body">
+        <main className="work sheets" id="work">
+          {own ? (
+            <OwnChart kit={kit.data} paper={paper} onClose={() => setOwn(false)} />
+          ) : shown ? (
+            <>
+              <h2>{shown.title}</h2>
+              <p>
+                {shown.read
+                  ? `${shown.cells.filter((c) => c.ok).length} of ${shown.cells.length} cells read.`
+                  : "Not photographed yet. Draw each cell as it says, then photograph the sheet in even daylight."}
+              </p>
+              <Cells cells={shown.cells} />
+            </>
+          ) : (
+            <>
+              <h2>Nothing measured on this paper yet</h2>
+              <p>
+                Lay out a sheet at the right, print it at 100 % on the paper itself, and draw its cells in the
+                hand you draw portraits with. Or begin with a chart you have already.
+              </p>
+            </>
+          )}
+        </main>
+        <aside className="margin" aria-label="Sheets">
+          <section>
+            <h2>Sheets</h2>
+            <p role="status" className="measure">
+              {busy && `${busy}…`}
+            </p>
+            <Fault problem={problem ?? work.problem} />
+            {here.length > 0 && (
+              <ul className="sheet-list">
+                {here.map((sheet) => (
+                  <li key={sheet.id}>
+                    <span>
+                      <button
+                        type="button"
+                        className="tool"
+                        aria-pressed={!own && sheet.id === shown?.id}
+                        onClick={() => {
+                          setOwn(false);
+                          setOpen(sheet.id);
+                        }}
+                      >
+                        {counted(sheet.cells.length, "cell")}, {sheet.page}
+                        {sheet.frame && ", frame"}
+                      </button>
+                    </span>
+                    <a
+                      className="tool"
+                      href={`/api/sheets/${sheet.id}/page.pdf`}
+                      target="_blank"
+                      rel="noreferrer"
+                    >
+                      Print
+                    </a>
+                    <label className="tool">
+                      {sheet.read ? "Photograph again" : "Its photograph"}
+                      <input
+                        type="file"
+                        className="visually-hidden"
+                        accept="image/jpeg,image/png,image/webp,image/heic,image/tiff"
+                        onChange={(event) =>
+                          event.target.files?.[0] && photograph(sheet, event.target.files[0])
+                        }
+                      />
+                    </label>
+                  </li>
+                ))}
+              </ul>
+            )}
+            {read > 0 && (
+              <>
+                <button type="button" className="act" disabled={work.open} onClick={() => work.begin(paper)}>
+                  Calibrate by {counted(read, "patch", "patches")}
+                </button>
+                {work.open && (
+                  <p role="status">
+                    <progress value={work.job?.done ?? 0} max={work.job?.of || 1} aria-label="Calibration" />{" "}
+                    <button type="button" className="tool" onClick={work.stop}>
+                      Stop
+                    </button>
+                  </p>
+                )}
+                {work.job?.state === "done" && (
+                  <p role="status">
+                    The kit, the paper and your hand on it have new versions; studies keep the ones they were
+                    planned with.
+                  </p>
+                )}
+                {work.job?.state === "failed" && <Fault>{work.job.says}</Fault>}
+              </>
+            )}
+            <h3>A new sheet</h3>
+            <label className="field">
+              How long have you got?
+              <select value={many} onChange={(event) => setMany(Number(event.target.value))}>
+                {EVENINGS.map(([count, words]) => (
+                  <option key={count} value={count}>
+                    {words}
+                  </option>
+                ))}
+              </select>
+            </label>
+            <div className="field-row">
+              <label className="field">
+                Page
+                <select value={page} onChange={(event) => setPage(event.target.value as "A4" | "letter")}>
+                  <option value="A4">A4</option>
+                  <option value="letter">letter</option>
+                </select>
+              </label>
+            </div>
+            <label className="check">
+              <input type="checkbox" checked={frame} onChange={(event) => setFrame(event.target.checked)} /> A
+              frame to cut out, for paper no printer takes
+            </label>
+            <div className="actions">
+              <button type="button" className="act" disabled={busy !== "" || !paper} onClick={layOut}>
+                Lay it out
+              </button>
+              <button type="button" className="tool" onClick={() => setOwn(true)}>
+                I have a chart already
+              </button>
+            </div>
+          </section>
+        </aside>
+      </div>
+    </div>
+  );
+}
