@@ -23,10 +23,12 @@ from caltin_site.studies.changes import AddPlace, EditPlace, Note, ProposeAreas,
 from caltin_site.studies.models import Study
 from caltin_site.studies.schemas import NewStudy
 from caltin_site.studies.state import SheetState
-from demo.measured import VELLUM, evening
+from demo.kits import DRY
+from demo.measured import CARD, NIGHT, VELLUM, Evening, markers, pastels, wax
 
 PICTURES = Path(__file__).parent / "pictures"
 KIT, PAPER, SMOOTH, HAND = "Night ferry wax box, 24", "Chart-room vellum", "Manifest card", "My hand, measured"
+MARKERS, PASTELS, DARK = "Night ferry markers, 36", "Night ferry pastels, 30", "Hold paper, dark"
 
 # (role, own name, x, y, radius) in pixels of the pictures.
 PILOT_PLACES = (
@@ -53,8 +55,10 @@ def load() -> Any:
     if not artist.has_usable_password():
         artist.set_unusable_password()
     kits.begin_hands(artist)
-    _once(artist, "kit", lambda: _measured(artist))
-    _once(artist, "paper-smooth", lambda: kits.begin_paper(artist, SMOOTH, PaperData(tone=Lab(l=96.0, a=0.0, b=0.5), tooth="card")))
+    _once(artist, "kit", lambda: _measured(artist, wax(), KIT, PAPER, VELLUM, HAND))
+    _once(artist, "markers", lambda: _measured(artist, markers(), MARKERS, SMOOTH, CARD, "My hand with markers"))
+    _once(artist, "pastels", lambda: _measured(artist, pastels(), PASTELS, DARK, NIGHT, "My hand on dark paper"))
+    _once(artist, "dry", lambda: _ran_dry(artist))
     _once(artist, "pilot", lambda: _pilot(artist))
     _once(artist, "purser", lambda: _purser(artist))
     _once(artist, "deckhand", lambda: _deckhand(artist))
@@ -70,19 +74,25 @@ def _once(artist: Any, key: str, make: Callable[[], Any]) -> None:
         Loaded.objects.create(owner=artist, key=key)
 
 
-def _measured(artist: Any) -> None:
-    """The box, the vellum and the hand, all measured by patches in one evening."""
-    this = evening()
+def _measured(artist: Any, this: Evening, kit: str, sheet: str, tone: tuple[float, float, float], hand: str) -> None:
+    """A box, a paper and the hand on it, all measured by patches in one evening."""
     bench = this.found.bench
-    lightness, a, b = VELLUM
-    paper = PaperData(tone=Lab(l=lightness, a=a, b=b), tooth="vellum", fitted=bench.ground.fitted())
+    lightness, a, b = tone
+    tooth: Any = bench.ground.tooth
+    paper = PaperData(tone=Lab(l=lightness, a=a, b=b), tooth=tooth, fitted=bench.ground.fitted())
+    media: dict[str, Any] = {s.id: s.medium for s in bench.swatches}
     colours = [
-        KitColour(id=s.id, name=s.name, medium="wax_pencil", tone=Lab.of(s.lab), source="demo") for s in bench.swatches
+        KitColour(id=s.id, name=s.name, medium=media[s.id], tone=Lab.of(s.lab), source="demo") for s in bench.swatches
     ]  # fmt: skip
     measured = {s.id: Measured(spectrum=this.spectra[s.id], fitted=s.fit.fitted()) for s in bench.swatches}
-    kits.begin_kit(artist, KIT, colours, KitData(colours=colours, measured=measured, on=paper))
-    kits.begin_paper(artist, PAPER, paper)
-    kits.begin_hand(artist, HAND, bench.hand)
+    kits.begin_kit(artist, kit, colours, KitData(colours=colours, measured=measured, on=paper))
+    kits.begin_paper(artist, sheet, paper)
+    kits.begin_hand(artist, hand, bench.hand)
+
+
+def _ran_dry(artist: Any) -> None:
+    """One of the markers has run dry."""
+    kits.set_state(artist, Kit.objects.of(artist).get(name=MARKERS).pk, DRY, "dry")
 
 
 def _begin(artist: Any, title: str, picture: str) -> Study:

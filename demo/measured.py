@@ -1,5 +1,6 @@
-"""The demo's box, sheet and hand as if an artist had measured them in an evening: invented patches from the stand-in sheet."""
+"""The demo's kits, papers and hands as if an artist had measured them in an evening: invented patches from the stand-in sheet."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -7,18 +8,20 @@ import numpy as np
 from caltin_core.colour.spectra import DARKEST, LIGHTEST, reflectance_from_lab
 from caltin_core.media.calibrate import Calibrated, Patch, calibrate
 from caltin_core.media.colourants import Ground, Swatch
-from caltin_core.media.layers import Lay, Stroke
+from caltin_core.media.layers import Lay, Layer, Stroke
 from caltin_core.media.predict import Workbench
 from caltin_core.standins.paper import Nature, Sheet
-from demo.kits import WAX_24
+from demo.kits import MARKERS_36, PASTELS_30, WAX_24
 
-VELLUM = (95.0, 0.0, 3.0)
+VELLUM, CARD, NIGHT = (95.0, 0.0, 3.0), (96.0, 0.0, 0.5), (38.0, -1.0, -6.0)
 PAIRS = 12
-_STROKES = (
+_PRESSED = (
     (("light", 2), ("medium", 3), ("firm", 2)),
     (("light", 4), ("firm", 1), ("burnish", 1)),
     (("medium", 1), ("medium", 4), ("burnish", 2)),
 )
+_COATS = ((("coat", 2),), (("coat", 3),))
+Stick = tuple[str, str, str, tuple[float, float, float]]
 
 
 @dataclass(frozen=True)
@@ -33,19 +36,36 @@ class Evening:
         return {s.id: [round(float(v), 5) for v in s.solid] for s in self.found.bench.swatches}
 
 
-def evening() -> Evening:
-    """Draw and read three patches of every colour and a dozen pairs, and calibrate; the same each time."""
-    paper = reflectance_from_lab(np.array(VELLUM))
-    sheet = Sheet(paper, "vellum", Nature(harder=0.9, deeper=1.05), seed=24)
-    ground = Ground(paper, "vellum")
+def wax() -> Evening:
+    """The 24 wax pencils on vellum."""
+    sticks = [(id, name, "wax_pencil", lab) for id, name, lab in WAX_24]
+    return _evening(sticks, VELLUM, "vellum", Nature(harder=0.9, deeper=1.05), 24, _PRESSED, ("medium", 3), ("medium", 2))
+
+
+def markers() -> Evening:
+    """The 36 markers on card."""
+    sticks = [(id, name, "alcohol_marker", lab) for id, name, lab in MARKERS_36]
+    return _evening(sticks, CARD, "card", Nature(harder=1.05), 36, _COATS, ("coat", 1), ("coat", 1))
+
+
+def pastels() -> Evening:
+    """The 30 pastels on a dark toned paper."""
+    return _evening(PASTELS_30, NIGHT, "sanded", Nature(harder=1.1), 30, [h[:2] for h in _PRESSED], ("medium", 2), ("light", 2))
+
+
+def _evening(
+    sticks: Sequence[Stick], paper: tuple[float, float, float], tooth: str, nature: Nature, seed: int,
+    strokes: Sequence[Sequence[tuple[str, int]]], under: tuple[str, int], over: tuple[str, int],
+) -> Evening:  # fmt: skip
+    """Draw and read some patches of every colour and a dozen pairs, and calibrate; the same each time."""
+    bare = reflectance_from_lab(np.array(paper))
+    sheet, ground = Sheet(bare, tooth, nature, seed), Ground(bare, tooth)
     swatches = []
-    for id, name, lab in WAX_24:
-        stick = sheet.add(np.array(lab), "wax_pencil")
-        solid = np.clip(sheet.solid_reflectance(stick), DARKEST, LIGHTEST)
-        swatches.append(Swatch(id, solid, "wax_pencil", ground, name=name, measured=True))
-    rng = np.random.default_rng(24)
-    stacks = [[Lay(c, Stroke(*how))] for c in range(len(swatches)) for how in _STROKES[c % len(_STROKES)]]
-    for one, other in rng.choice(len(swatches), (PAIRS, 2)):
-        stacks.append([Lay(int(one), Stroke("medium", 3)), Lay(int(other), Stroke("medium", 2))])
+    for id, name, medium, lab in sticks:
+        solid = np.clip(sheet.solid_reflectance(sheet.add(np.array(lab), medium)), DARKEST, LIGHTEST)
+        swatches.append(Swatch(id, solid, medium, ground, name=name, measured=True))
+    stacks: list[list[Layer]] = [[Lay(c, Stroke(*how))] for c in range(len(swatches)) for how in strokes[c % len(strokes)]]
+    for one, other in np.random.default_rng(seed).choice(len(swatches), (PAIRS, 2)):
+        stacks.append([Lay(int(one), Stroke(*under)), Lay(int(other), Stroke(*over))])
     patches = [Patch(tuple(stack), sheet.patch(stack)) for stack in stacks]
     return Evening(calibrate(Workbench(tuple(swatches), ground), patches))

@@ -77,9 +77,13 @@ def reflectance_from_lab(lab: Floats, ground: Floats | None = None) -> Floats:
         through, left = np.empty((len(flat), BANDS)), np.arange(len(flat))
         for more in _MORE_THAN_GROUND:
             above = np.minimum(ground * more, LIGHTEST)
-            share, missed = _fitted(flat[left], above)
-            through[left] = share * above
-            left = left[missed > 0.02]
+            # A share of the sheet is darker than the sheet in X, Y and Z; what is not need not be tried.
+            within = (xyz_from_lab(flat[left]) <= (above @ weights()[0]) * 1.001).all(axis=1)
+            tried = left[within]
+            if tried.size:
+                share, missed = _fitted(flat[tried], above)
+                through[tried] = share * above
+                left = np.sort(np.concatenate([left[~within], tried[missed > 0.02]]))
             if left.size == 0:
                 break
         else:

@@ -10,9 +10,9 @@ from caltin_site.kits.schemas import KitColour, KitData, Measured, PaperData
 from caltin_site.shapes import Lab
 from caltin_site.studies.models import Study
 from caltin_site.studies.services import match_missing
-from demo.measured import VELLUM, evening
+from demo.measured import VELLUM, wax
 
-cached = lru_cache(maxsize=1)(evening)
+cached = lru_cache(maxsize=1)(wax)
 
 
 @pytest.fixture
