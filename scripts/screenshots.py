@@ -6,6 +6,7 @@ from pathlib import Path
 from playwright.sync_api import sync_playwright
 
 from tests.journeys.conftest import CHROMIUM, ROOT, Caltin
+from tests.journeys.desk import photographed
 
 OUT = ROOT / "docs" / "screenshots"
 STAGES = ("look", "match", "layer", "draw", "keep")
@@ -26,9 +27,20 @@ def main() -> None:
             page.locator(".study").first.wait_for()
             page.wait_for_load_state("networkidle")
             page.screenshot(path=OUT / "shelf.png")
-            page.locator(".rack-kit").click()
-            page.get_by_role("button", name="Quay Brick").click()
+            page.locator(".rack-kit", has_text="markers").click()
+            page.get_by_role("button", name="Bench End").click()
+            page.locator(".without").wait_for()
+            page.wait_for_load_state("networkidle")
             page.screenshot(path=OUT / "kit.png")
+            page.get_by_role("link", name="Measure it").click()
+            page.get_by_role("button", name="Lay it out").click()
+            page.locator(".sheet-cells").wait_for(timeout=60_000)
+            sheet_id = page.locator("a", has_text="Print").get_attribute("href").split("/")[-2]
+            file = Path(folder) / "sheet.jpg"
+            file.write_bytes(photographed(page, caltin.address, sheet_id, "alcohol_marker"))
+            page.locator("input[type=file]").first.set_input_files(file)
+            page.get_by_text("cells read").wait_for(timeout=60_000)
+            page.screenshot(path=OUT / "sheet.png")
             page.goto(caltin.address)
             page.get_by_role("link", name="The pilot, low sun").click()
             for stage in STAGES:

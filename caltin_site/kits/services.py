@@ -40,10 +40,10 @@ VERSIONS: dict[str, Any] = {"kit": KitVersion, "paper": PaperVersion, "hand": Ha
 
 
 def rack(owner: Any) -> RackOut:
-    """All kits, papers and hands of an artist, by name."""
+    """All kits, papers and hands of an artist, the oldest first."""
     return RackOut(
-        kits=[kit_out(k.newest_bare) for k in Kit.objects.of(owner).order_by("name", "made")],
-        papers=[paper_out(p.newest) for p in Paper.objects.of(owner).order_by("name", "made")],
+        kits=[kit_out(k.newest_bare) for k in Kit.objects.of(owner).order_by("made")],
+        papers=[paper_out(p.newest) for p in Paper.objects.of(owner).order_by("made")],
         # A hand that was measured comes before those one can only start from.
         hands=sorted((hand_out(h.newest) for h in Hand.objects.of(owner).order_by("made")), key=lambda h: not h.measured),
     )

@@ -47,7 +47,7 @@ class Caltin:
         command = [sys.executable, "manage.py", "launch", "--demo-artist", "--port", str(self.port)]
         with open(self.var / "log.txt", "ab") as log:
             self.process = subprocess.Popen(command, cwd=ROOT, env=environment, stdout=log, stderr=log, start_new_session=True)
-        for _ in range(600):
+        for _ in range(1800):
             if self.process.poll() is not None:
                 break
             try:

@@ -96,7 +96,7 @@ export function Sheets() {
         <div className="path-tools">
           <label className="inline-field">
             Paper
-            <select value={paper} onChange={(event) => setChosen(event.target.value)}>
+            <select aria-label="Paper" value={paper} onChange={(event) => setChosen(event.target.value)}>
               {rack.data.papers.map((p) => (
                 <option key={p.id} value={p.id}>
                   {p.name}
@@ -122,10 +122,29 @@ export function Sheets() {
             </>
           ) : (
             <>
-              <h2>Nothing measured on this paper yet</h2>
+              <h2>No sheet on this paper yet</h2>
+              <ol className="sheet-steps">
+                <li>
+                  <b>Lay it out.</b> Caltin chooses the cells that teach it most about these colours, this
+                  paper and your hand.
+                </li>
+                <li>
+                  <b>Print it</b> at 100 % on the drawing paper itself; for paper no printer takes, cut out
+                  the frame instead, the knife away from your fingers.
+                </li>
+                <li>
+                  <b>Draw each cell</b> as it says, in the hand you draw portraits with. Blow no dust about;
+                  air the room with markers.
+                </li>
+                <li>
+                  <b>Photograph it</b> in even daylight, any angle. The picture is read here and not kept.
+                </li>
+                <li>
+                  <b>Calibrate.</b> Ten good cells already help; an hour makes recipes one can trust.
+                </li>
+              </ol>
               <p>
-                Lay out a sheet at the right, print it at 100 % on the paper itself, and draw its cells in the
-                hand you draw portraits with. Or begin with a chart you have already.
+                Or begin with a chart you have already: its solid swatches become the colours of this rack.
               </p>
             </>
           )}
