@@ -110,3 +110,6 @@ LOGGING = {
     "handlers": {"stderr": {"class": "logging.StreamHandler"}},
     "root": {"handlers": ["stderr"], "level": "WARNING"},
 }
+
+# A colour reader on this machine, such as 127.0.0.1:9760; empty where there is none.
+CALTIN_READER = os.environ.get("CALTIN_READER", "")

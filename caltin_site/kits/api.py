@@ -3,6 +3,7 @@
 from typing import Any
 from uuid import UUID
 
+import numpy as np
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.utils.http import content_disposition_header
@@ -10,7 +11,9 @@ from ninja import File, Form, Router, Status
 from ninja.files import UploadedFile
 from pydantic import ValidationError
 
+from caltin_core.charts.reader import take_reading
 from caltin_core.colour.spaces import lab_from_hex
+from caltin_core.colour.spectra import DARKEST, LIGHTEST
 from caltin_core.contract.faults import fault_of
 from caltin_core.contract.shapes import Medium
 from caltin_core.errors import BadRequest
@@ -33,6 +36,8 @@ from caltin_site.kits.schemas import (
     PaperOut,
     RackOut,
     RackTold,
+    ReaderOut,
+    ReadingOut,
     ReplacementOut,
     RowAsked,
     RowOut,
@@ -155,6 +160,22 @@ def own_chart(request: HttpRequest, photo: File[UploadedFile], chart: Form[str])
     except ValidationError as fault:
         raise fault_of(fault) from None
     return charts.read_own_chart(request.user, asked, _picture(photo))
+
+
+@router.get("/reader", response=ReaderOut)
+def reader(request: HttpRequest) -> ReaderOut:
+    """Whether there is a colour reader."""
+    return ReaderOut(there=bool(settings.CALTIN_READER))
+
+
+@router.post("/reader", response=ReadingOut)
+def read_with_reader(request: HttpRequest) -> ReadingOut:
+    """Read the place that the colour reader lies on."""
+    if not settings.CALTIN_READER:
+        raise BadRequest("reader", "no colour reader is set up: give its address in CALTIN_READER")
+    found = take_reading(settings.CALTIN_READER)
+    bands = np.clip(found.reflectance, DARKEST, LIGHTEST)
+    return ReadingOut(tone=Tone.of(found.lab), spectrum=[round(float(v), 5) for v in bands], spread=round(found.spread, 2))
 
 
 def _picture(file: UploadedFile) -> bytes:

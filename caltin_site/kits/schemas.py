@@ -25,7 +25,7 @@ class KitColour(Strict):
     name: Name
     medium: Medium
     tone: Lab
-    source: Literal["typed", "photograph", "file", "demo"] = "typed"
+    source: Literal["typed", "photograph", "file", "reader", "demo"] = "typed"
     handling: HandlingShape = HandlingShape()
     retired: bool = False
     line: Annotated[str, Field(max_length=60)] = ""
@@ -208,6 +208,20 @@ class RowAsked(Strict):
 
     number: Annotated[int, Field(ge=0)]
     cells: Annotated[dict[str, str], Field(max_length=100)]
+
+
+class ReaderOut(Schema):
+    """Whether a colour reader is set up on this machine."""
+
+    there: bool
+
+
+class ReadingOut(Schema):
+    """What the colour reader saw: the tone, its spectrum of 31 bands, and by how much its readings differ (ΔE00)."""
+
+    tone: Tone
+    spectrum: list[float]
+    spread: float
 
 
 class CellOut(Schema):

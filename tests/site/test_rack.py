@@ -1,10 +1,14 @@
 """The rack over the API: states heeded at once, look-alikes, replacements, kits in and out. Invented colours."""
 
 import json
+import threading
 
+import numpy as np
 import pytest
 
+from caltin_core.colour.spectra import reflectance_from_lab
 from caltin_core.rack.exchange import Entry, write
+from caltin_core.standins.reader import StandInReader
 from caltin_site.kits import services as kits
 from caltin_site.kits.schemas import KitColour
 from caltin_site.shapes import Lab
@@ -102,6 +106,22 @@ def test_a_thousand_colours_come_in_and_open(artist):
     made = artist.post("kits", {"name": "Large", "colours": [r["colour"] for r in seen["rows"]]}).json()
     assert len(artist.get(f"kits/{made['id']}").json()["colours"]) == 1000
     assert artist.get(f"kits/{made['id']}/told").json()["pairs"]
+
+
+def test_a_colour_reader_gives_tone_and_spectrum_and_the_kit_keeps_it(artist, settings):
+    assert artist.get("reader").json() == {"there": False}
+    assert "CALTIN_READER" in artist.post("reader").json()["detail"]
+    swatch = reflectance_from_lab(np.array([55.0, 20, 18]))
+    with StandInReader([swatch], warm=1) as device:
+        threading.Thread(target=device.serve_forever, daemon=True).start()
+        settings.CALTIN_READER = f"127.0.0.1:{device.server_address[1]}"
+        seen = artist.post("reader").json()
+        device.shutdown()
+    assert seen["tone"]["lab"]["l"] == pytest.approx(55, abs=0.5)
+    colour = {"id": "read", "name": "Read", "medium": "wax_pencil", "tone": seen["tone"]["lab"], "source": "reader"}
+    made = artist.post("kits", {"name": "Read", "colours": [colour], "spectra": {"read": seen["spectrum"]}}).json()
+    out = json.loads(artist.get(f"kits/{made['id']}/file/json").content)
+    assert out["colours"][0]["spectrum"] == seen["spectrum"]
 
 
 def test_another_artist_sees_none_of_it(artist, stranger):

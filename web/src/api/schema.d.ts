@@ -292,6 +292,30 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/reader": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Reader
+     * @description Whether there is a colour reader.
+     */
+    get: operations["caltin_site_kits_api_reader"];
+    put?: never;
+    /**
+     * Read With Reader
+     * @description Read the place that the colour reader lies on.
+     */
+    post: operations["caltin_site_kits_api_read_with_reader"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/papers": {
     parameters: {
       query?: never;
@@ -1006,7 +1030,7 @@ export interface components {
        * @default typed
        * @enum {string}
        */
-      source: "typed" | "photograph" | "file" | "demo";
+      source: "typed" | "photograph" | "file" | "reader" | "demo";
       /**
        * @default {
        *       "hardness": 3,
@@ -1172,7 +1196,7 @@ export interface components {
        * @default typed
        * @enum {string}
        */
-      source: "typed" | "photograph" | "file" | "demo";
+      source: "typed" | "photograph" | "file" | "reader" | "demo";
       /**
        * @default {
        *       "hardness": 3,
@@ -1438,6 +1462,25 @@ export interface components {
        * @default 48
        */
       many: number;
+    };
+    /**
+     * ReaderOut
+     * @description Whether a colour reader is set up on this machine.
+     */
+    ReaderOut: {
+      /** There */
+      there: boolean;
+    };
+    /**
+     * ReadingOut
+     * @description What the colour reader saw: the tone, its spectrum of 31 bands, and by how much its readings differ (ΔE00).
+     */
+    ReadingOut: {
+      tone: components["schemas"]["Tone"];
+      /** Spectrum */
+      spectrum: number[];
+      /** Spread */
+      spread: number;
     };
     /**
      * NewPaper
@@ -3557,6 +3600,46 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["CellOut"][];
+        };
+      };
+    };
+  };
+  caltin_site_kits_api_reader: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ReaderOut"];
+        };
+      };
+    };
+  };
+  caltin_site_kits_api_read_with_reader: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ReadingOut"];
         };
       };
     };

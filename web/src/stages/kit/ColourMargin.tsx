@@ -1,3 +1,4 @@
+import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import {
   client,
@@ -23,7 +24,7 @@ interface Props {
   adding: boolean;
   pairs: Schemas["PairOut"][];
   problem: Problem | null;
-  onPut: (colour: KitColour) => Promise<boolean>;
+  onPut: (colour: KitColour, spectrum?: number[]) => Promise<boolean>;
   onState: (state: State) => void;
   onNear: () => void;
   onClose: () => void;
@@ -55,20 +56,36 @@ export function ColourMargin({
   const [handling, setHandling] = useState(
     colour?.handling ?? { hardness: 3, weak: false, crumbles: false, chalky: false, keeps_point: true },
   );
+  const [spectrum, setSpectrum] = useState<number[] | undefined>();
+  const reader = useQuery({ queryKey: ["reader"], queryFn: () => got(client.GET("/api/reader")) });
+  const [fault, setFault] = useState<Problem | null>(null);
+  const read = () =>
+    got(client.POST("/api/reader"))
+      .then((seen) => {
+        setTouched({ tone: seen.tone, count: (touched?.count ?? 0) + 1 });
+        setTone(seen.tone.lab);
+        setSpectrum(seen.spectrum);
+        setSource("reader");
+        setFault(null);
+      })
+      .catch(setFault);
   const put = (retired: boolean) => {
     if (!tone || !name.trim()) return;
-    void onPut({
-      id: colour?.id ?? crypto.randomUUID().slice(0, 13),
-      name: name.trim(),
-      medium,
-      tone,
-      source,
-      handling,
-      line: line.trim(),
-      lightfast,
-      harmful: harmful.trim(),
-      retired,
-    }).then((done) => {
+    void onPut(
+      {
+        id: colour?.id ?? crypto.randomUUID().slice(0, 13),
+        name: name.trim(),
+        medium,
+        tone,
+        source,
+        handling,
+        line: line.trim(),
+        lightfast,
+        harmful: harmful.trim(),
+        retired,
+      },
+      spectrum,
+    ).then((done) => {
       if (done && adding) {
         setName("");
         setTone(null);
@@ -202,8 +219,20 @@ export function ColourMargin({
           onTone={(lab) => {
             setTone(lab);
             setSource("typed");
+            setSpectrum(undefined);
           }}
         />
+        {reader.data?.there && (
+          <button type="button" className="tool" onClick={() => void read()}>
+            {spectrum ? "Read it again" : "Read it with the colour reader"}
+          </button>
+        )}
+        {spectrum && (
+          <p className="measure" role="status">
+            Read, spectrum and all; save to keep it.
+          </p>
+        )}
+        <Fault problem={fault} />
         <SwatchPhoto
           onTone={(found) => {
             setTouched({ tone: found, count: (touched?.count ?? 0) + 1 });

@@ -70,9 +70,13 @@ export function Kit() {
       });
   const colours = kit.colours.map(plain);
   const colour = kit.colours.find((c) => c.id === selected) ?? null;
-  const put = async (next: KitColour) => {
+  const put = async (next: KitColour, spectrum?: number[]) => {
     const there = colours.some((c) => c.id === next.id);
-    const done = await save(there ? colours.map((c) => (c.id === next.id ? next : c)) : [...colours, next]);
+    const done = await save(
+      there ? colours.map((c) => (c.id === next.id ? next : c)) : [...colours, next],
+      kit.name,
+      spectrum ? { [next.id]: spectrum } : {},
+    );
     if (done) {
       setSelected(next.id);
       setAdding(false);

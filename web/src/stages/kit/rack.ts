@@ -38,7 +38,11 @@ export const plain = (c: KitColourOut): KitColour => ({
 /** What makes this colour's tone worth trusting, in a word. */
 export function trust(c: KitColourOut): string {
   if (c.measured) return "patches measured";
-  return { typed: "typed", photograph: "from a photograph", file: "from a file", demo: "made up" }[
-    c.source ?? "typed"
-  ];
+  return {
+    typed: "typed",
+    photograph: "from a photograph",
+    file: "from a file",
+    reader: "read by the colour reader",
+    demo: "made up",
+  }[c.source ?? "typed"];
 }
