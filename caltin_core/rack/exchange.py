@@ -173,7 +173,7 @@ def _entry(cells: dict[str, str], number: int, medium: Medium) -> Entry:
     spectrum = _spectrum(cells)
     lab = lab_from_reflectance(np.array(spectrum)) if spectrum else None
     if all(known.get(k) for k in ("l", "a", "b")):
-        lab = np.array([_number(known[k], k) for k in ("l", "a", "b")])
+        lab = np.array([_number(known[k], k.upper() if k == "l" else k) for k in ("l", "a", "b")])
     elif lab is None and known.get("hex"):
         try:
             lab = lab_from_hex(known["hex"])

@@ -52,9 +52,9 @@ def _says(pair: Pair, one: str, other: str) -> str:
     if pair.why == "same colour":
         return f"{one} and {other} are one colour under two names"
     if pair.why == "same name":
-        return f"two sticks are called {one}: the other one is {pair.words}, {pair.day:.0f} away"
+        return f"Two sticks are called {one}: the other one is {pair.words}, {pair.day:.0f} away"
     much = "hardly to be told apart by day either" if pair.day < 2 else f"by day {other} is {pair.words}"
-    return f"under a lamp {one} looks like {other}; {much}: check the barrel"
+    return f"Under a lamp {one} looks like {other}; {much}: check the barrel"
 
 
 def without(owner: Any, id: uuid.UUID, colour: str) -> ReplacementOut:

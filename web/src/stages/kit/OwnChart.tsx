@@ -20,6 +20,8 @@ export function OwnChart({ kit, paper, onClose }: Props) {
   const [file, setFile] = useState<File | null>(null);
   const [size, setSize] = useState<Spot>([1, 1]);
   const [corners, setCorners] = useState<Spot[]>([]);
+  const [bare, setBare] = useState<Spot[]>([]);
+  const [touching, setTouching] = useState<"corners" | "bare">("corners");
   const [rows, setRows] = useState(4);
   const [columns, setColumns] = useState(6);
   const [medium, setMedium] = useState<KitColour["medium"]>(kit.colours[0]?.medium ?? "wax_pencil");
@@ -35,12 +37,13 @@ export function OwnChart({ kit, paper, onClose }: Props) {
       ((event.clientY - box.top) / box.height) * size[1],
     ];
     setCells(null);
-    setCorners((all) => (all.length < 4 ? [...all, spot] : moved(all, spot)));
+    if (touching === "bare") setBare((all) => [...all, spot].slice(-40));
+    else setCorners((all) => (all.length < 4 ? [...all, spot] : moved(all, spot)));
   };
   const read = () => {
     if (!file) return;
     sendFile<CellOut[]>("/api/charts", "photo", file, {
-      chart: JSON.stringify({ paper, corners, rows, columns }),
+      chart: JSON.stringify({ paper, corners, rows, columns, bare }),
     })
       .then((found) => {
         setCells(found);
@@ -115,9 +118,11 @@ export function OwnChart({ kit, paper, onClose }: Props) {
       {file && (
         <>
           <p role="status">
-            {next
-              ? `Touch the chart’s ${next} corner.`
-              : "Touch near a corner to move it. Say the rows and columns, then read it."}
+            {touching === "bare"
+              ? `${counted(bare.length, "place")} of bare paper touched. Two or three on each side tell the light best.`
+              : next
+                ? `Touch the chart’s ${next} corner.`
+                : "Touch near a corner to move it. Say the rows and columns, then read it."}
           </p>
           <div className="chart-photo">
             <img
@@ -141,7 +146,34 @@ export function OwnChart({ kit, paper, onClose }: Props) {
                   vectorEffect="non-scaling-stroke"
                 />
               ))}
+              {bare.map((c, index) => (
+                <rect
+                  key={index}
+                  x={c[0] - size[0] / 160}
+                  y={c[1] - size[0] / 160}
+                  width={size[0] / 80}
+                  height={size[0] / 80}
+                  fill="none"
+                  stroke="#000"
+                  vectorEffect="non-scaling-stroke"
+                />
+              ))}
             </svg>
+          </div>
+          <div className="tools">
+            <button
+              type="button"
+              className="tool"
+              aria-pressed={touching === "bare"}
+              onClick={() => setTouching(touching === "bare" ? "corners" : "bare")}
+            >
+              {touching === "bare" ? "Back to the corners" : "No bare strips? Touch bare paper"}
+            </button>
+            {bare.length > 0 && (
+              <button type="button" className="tool" onClick={() => setBare([])}>
+                Forget the bare places
+              </button>
+            )}
           </div>
           <details className="swatch-photo">
             <summary>Type the corners instead</summary>

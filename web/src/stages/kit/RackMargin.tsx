@@ -39,7 +39,7 @@ export function RackMargin({ kit, told, onSelect, onNear }: Props) {
                 <button type="button" className="rack-note" onClick={() => onSelect(p.other)}>
                   <Chip hex={known.get(p.one)?.shown.hex ?? "#888"} />
                   <Chip hex={known.get(p.other)?.shown.hex ?? "#888"} />
-                  <span>{p.says}</span>
+                  <span>{p.says}.</span>
                 </button>
               </li>
             ))}

@@ -107,7 +107,7 @@ export function Shelf() {
     <div className="shelf">
       <header className="shelf-head">
         <h1>Caltin</h1>
-        <p>Skin recipes for the pencils on your table.</p>
+        <p>Skin recipes for the colours on your table.</p>
         <button type="button" className="tool" onClick={() => setHelp(true)} aria-label="Keys and settings">
           ?
         </button>
