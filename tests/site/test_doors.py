@@ -1,6 +1,7 @@
 """Who comes in, what they may see, and what an answer allows the page to do."""
 
 import io
+import json
 import re
 import uuid
 
@@ -115,6 +116,7 @@ def _paths():
     files = ("card.pdf", "page.pdf", "study.json", "recipes.csv", "views/x/values.jpg")
     yield from (("get", f"/api/studies/{{id}}/{name}") for name in files)
     yield "get", "/api/maps/{id}.png"
+    yield "get", "/api/sheets/{id}/page.pdf"
 
 
 BODIES = {
@@ -125,6 +127,8 @@ BODIES = {
     "drawn": {"client_id": str(uuid.uuid4()), "kind": "done", "colour": "c", "words": "w", "tokens": ["t"]},
     "jobs": {"kind": "match"},
     "read": {"x": 1, "y": 1, "radius": 1},
+    "near": {"l": 50, "a": 0, "b": 0},
+    "sheets": {"paper": str(uuid.uuid4())},
     "span": {"x1": 1, "y1": 1, "x2": 9, "y2": 9},
 }
 
@@ -134,7 +138,9 @@ def test_another_artists_row_is_no_different_from_none(artist, stranger, png, me
     picture = artist.upload(png).json()
     study = artist.change(artist.add(artist.begin(picture["id"])), do="propose_areas")
     job = artist.post(f"studies/{study['id']}/jobs", {"kind": "match"}).json()
+    made = artist.post(f"kits/{artist.kit.thing_id}/sheets", {"paper": str(artist.paper.thing_id), "many": 1}).json()
     ids = {
+        "sheets": made["id"],
         "kits": str(artist.kit.thing_id),
         "papers": str(artist.paper.thing_id),
         "pictures": picture["id"],
@@ -144,19 +150,24 @@ def test_another_artists_row_is_no_different_from_none(artist, stranger, png, me
     }
     noun, last = path.split("/")[2], path.rsplit("/", 1)[-1]
     body = BODIES.get(last)
-    if method == "put":
+    if (noun, last) == ("kits", "jobs"):
+        body = BODIES["sheets"]
+    if last == "states":
+        body = {"colour": "buoy", "state": "dry"}
+    elif method == "put":
         body = (
             {"seen": 1, "name": "Taken", "colours": []}
             if noun == "kits"
             else {"seen": 1, "name": "Taken", "tone": {"l": 9, "a": 0, "b": 0}, "tooth": "card"}
         )
     for id in (ids[noun], str(uuid.uuid4())):
-        answer = stranger.client.generic(
-            method.upper(),
-            path.replace("{id}", id).replace("{other}", id).replace("{view}", "values").replace("{illuminant}", "A"),
-            __import__("json").dumps(body or {}),
-            content_type="application/json",
-        )
+        named = {"id": id, "other": id, "view": "values", "illuminant": "A", "format": "csv", "colour": "buoy"}
+        if last == "photo":
+            answer = stranger.upload(png, path=f"sheets/{id}/photo", field="photo")
+        else:
+            answer = stranger.client.generic(
+                method.upper(), path.format(**named), json.dumps(body or {}), content_type="application/json"
+            )  # fmt: skip
         assert answer.status_code == 404, (method, path, answer.content)
     assert artist.get(f"studies/{study['id']}").json() == study
 
@@ -231,4 +242,8 @@ def test_the_demo_loads_once_and_never_over_what_the_artist_did(db):
     assert load() == artist
     assert {s["title"] for s in client.get("/api/studies").json()} == {"Mine", *titles[:2]}
     rack = client.get("/api/rack").json()
-    assert [len(k["colours"]) for k in rack["kits"]] == [24]
+    assert [len(k["colours"]) for k in rack["kits"]] == [24, 36, 30]
+    dry = [c["name"] for k in rack["kits"] for c in k["colours"] if c["state"] != "full"]
+    assert dry == ["Brick Dust"]
+    told = client.get(f"/api/kits/{rack['kits'][1]['id']}/told").json()["pairs"]
+    assert {"alike", "same name"} <= {p["why"] for p in told}
