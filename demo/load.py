@@ -84,7 +84,7 @@ def _measured(artist: Any, this: Evening, kit: str, sheet: str, tone: tuple[floa
     colours = [
         KitColour(id=s.id, name=s.name, medium=media[s.id], tone=Lab.of(s.lab), source="demo") for s in bench.swatches
     ]  # fmt: skip
-    measured = {s.id: Measured(spectrum=this.spectra[s.id], fitted=s.fit.fitted()) for s in bench.swatches}
+    measured = {s.id: Measured(spectrum=this.spectra[s.id], fitted=s.fit.fitted(), paper=sheet) for s in bench.swatches}
     kits.begin_kit(artist, kit, colours, KitData(colours=colours, measured=measured, on=paper))
     kits.begin_paper(artist, sheet, paper)
     kits.begin_hand(artist, hand, bench.hand)

@@ -172,7 +172,10 @@ def _write(kit: Kit, paper: Paper, bench: Workbench, solids: dict[int, Any], tou
             c.model_copy(update={"tone": tones[c.id], "source": "photograph"}) if c.id in tones else c for c in data.colours
         ]  # fmt: skip
         kept = {c: m for c, m in data.measured.items() if c not in tones}
-        measured = {bench.swatches[i].id: Measured(fitted=bench.swatches[i].fit.fitted()) for i in touched}
+        today = timezone.localdate().isoformat()
+        measured = {
+            bench.swatches[i].id: Measured(fitted=bench.swatches[i].fit.fitted(), paper=paper.name, when=today) for i in touched
+        }
         whole = KitData(colours=colours, measured={**kept, **measured}, on=sheet)
         services.write_next(kit, whole.model_dump(mode="json"))
         services.write_next(paper, sheet.model_dump(mode="json"))

@@ -46,10 +46,12 @@ class PaperData(Strict):
 
 class Measured(Strict):
     """What was measured of a colour: its solid's spectrum (31 bands, empty without a spectral reader), and its fit, empty
-    without patches."""
+    without patches; the name of the paper that was on, and when (ISO 8601), where that is known."""
 
     spectrum: list[float] = []
     fitted: dict[str, Any] = {}
+    paper: str = ""
+    when: str = ""
 
 
 class KitData(Strict):
@@ -73,6 +75,8 @@ class KitColourOut(KitColour):
     is_black: bool
     words: str
     measured: bool
+    paper: str
+    when: str
     state: State = "full"
 
 

@@ -72,6 +72,8 @@ def _colours_out(kit_version: uuid.UUID) -> tuple[KitColourOut, ...]:
         KitColourOut(
             **c.model_dump(), shown=Tone.of(c.tone.array()), is_black=s.is_black, words=tone_words(c.tone.array()),
             measured=c.id in data.measured and bool(data.measured[c.id].fitted),
+            paper=data.measured[c.id].paper if c.id in data.measured else "",
+            when=data.measured[c.id].when if c.id in data.measured else "",
         )
         for c, s in zip(data.colours, swatches(kit_version), strict=True)
     )  # fmt: skip

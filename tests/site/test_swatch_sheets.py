@@ -82,6 +82,7 @@ def test_a_photograph_makes_a_calibrated_kit_paper_and_hand_and_the_old_ones_sta
     assert (kit.newest_number, paper.newest_number) == (2, 2)
     out = artist.get(f"kits/{kit_id}").json()
     assert all(c["measured"] and c["source"] == "photograph" for c in out["colours"])
+    assert {(c["paper"], len(c["when"])) for c in out["colours"]} == {("Vellum", 10)}
     hand = Hand.objects.of(artist.user).get(name="My hand on Vellum")
     virtual, at = desk()
     ids = [c["id"] for c in out["colours"]]

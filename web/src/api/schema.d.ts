@@ -1069,6 +1069,10 @@ export interface components {
       words: string;
       /** Measured */
       measured: boolean;
+      /** Paper */
+      paper: string;
+      /** When */
+      when: string;
       /**
        * State
        * @default full

@@ -37,7 +37,8 @@ export const plain = (c: KitColourOut): KitColour => ({
 
 /** What makes this colour's tone worth trusting, in a word. */
 export function trust(c: KitColourOut): string {
-  if (c.measured) return "patches measured";
+  if (c.measured)
+    return `patches measured${c.paper && ` on ${c.paper}`}${c.when && `, ${new Date(c.when).toLocaleDateString()}`}`;
   return {
     typed: "typed",
     photograph: "from a photograph",

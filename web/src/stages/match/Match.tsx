@@ -19,6 +19,8 @@ const KINDS: Record<string, string> = {
   softest: "Softest on the paper",
   own: "Yours",
 };
+/** Whether a recipe is all coats: dye fills the paper, not its tooth. */
+const dye = (r: RecipeOut) => r.layers.every((layer) => !("pressure" in layer));
 const same = (a: Laid[], b: Laid[]) => JSON.stringify(a) === JSON.stringify(b);
 
 /** Match: the ladder of all roles; the chosen rung's strip, sentence and alternatives; the recipe to edit. */
@@ -215,7 +217,8 @@ export function Match() {
               <span>
                 (ΔE00 {recipe.difference.de00.toFixed(1)};{" "}
                 {recipe.measured ? "your measured hand" : "a hand not yet measured"} may be{" "}
-                {recipe.uncertainty.toFixed(1)} away). Tooth used {Math.round(100 * recipe.tooth_used)} %.
+                {recipe.uncertainty.toFixed(1)} away). {dye(recipe) ? "Paper full to" : "Tooth used"}{" "}
+                {Math.round(100 * recipe.tooth_used)} %.
               </span>
             </p>
             <LightRow light={light} onLight={setLight} seen={seen.data} place={place.id} recipe={recipe} />
@@ -243,7 +246,8 @@ export function Match() {
                       <b>{KINDS[r.kind]}</b>
                       <small>
                         {counted(new Set(r.layers.map((l) => l.colour)).size, "colour")},{" "}
-                        {counted(r.layers.length, "layer")} · tooth {Math.round(100 * r.tooth_used)} % ·{" "}
+                        {counted(r.layers.length, "layer")} · {dye(r) ? "paper full to" : "tooth"}{" "}
+                        {Math.round(100 * r.tooth_used)} % ·{" "}
                         {r.equal ? "equal" : `ΔE00 ${r.difference.de00.toFixed(1)}`}
                       </small>
                     </span>
