@@ -133,7 +133,7 @@ def sheets(request: HttpRequest, id: UUID) -> list[SwatchSheetOut]:
 @router.post("/kits/{id}/sheets", response={201: SwatchSheetOut})
 def new_sheet(request: HttpRequest, id: UUID, body: NewSheet) -> Any:
     """Lay out the sheet that teaches most."""
-    made = charts.begin_sheet(request.user, id, body.paper, body.page, body.frame, body.many)
+    made = charts.begin_sheet(request.user, id, body)
     return Status(201, charts.sheet_out(made))
 
 

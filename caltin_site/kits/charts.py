@@ -12,6 +12,7 @@ from django.utils import timezone
 from caltin_core.charts.layout import lay_out
 from caltin_core.charts.printing import as_pdf, drawn
 from caltin_core.charts.reading import PatchRead, read_chart, read_sheet
+from caltin_core.colour.difference import delta_e_2000
 from caltin_core.colour.spaces import hex_from_lab
 from caltin_core.contract.shapes import CoatShape, LaidShape, LayShape, laid_shape, stroke_of
 from caltin_core.contract.sheets import SheetShape, layout_of, sheet_shape
@@ -19,15 +20,18 @@ from caltin_core.errors import BadRequest
 from caltin_core.media.calibrate import Patch, doubt, fitting
 from caltin_core.media.colourants import solids_from_lab
 from caltin_core.media.layers import Lay
-from caltin_core.media.predict import Workbench
+from caltin_core.media.predict import Workbench, colours_of
 from caltin_core.media.teaching import solid_of, teaching
 from caltin_core.reference.picture import open_picture
 from caltin_site.kits import services
 from caltin_site.kits.models import Hand, Kit, Paper, SwatchSheet
-from caltin_site.kits.schemas import CellOut, ChartAsked, HandData, KitData, Measured, PaperData, SwatchSheetOut
+from caltin_site.kits.schemas import CellOut, ChartAsked, HandData, KitData, Measured, NewSheet, PaperData, SwatchSheetOut
 from caltin_site.ownership import mine
 from caltin_site.shapes import Lab
 
+_CONTROLS = 3
+# Controls that miss by less, in ΔE00, are of the same hand; by more, of another.
+_HOLDS, _DRIFTED = 2.5, 4.0
 # A patch that is named when it misses by so much, in ΔE00.
 _TOLD = 4.0
 
@@ -37,24 +41,39 @@ def sheets_of(owner: Any, kit: uuid.UUID) -> list[SwatchSheetOut]:
     return [sheet_out(s) for s in mine(Kit, owner, kit).sheets.select_related("paper", "kit").order_by("-made")]
 
 
-def begin_sheet(owner: Any, kit_id: uuid.UUID, paper_id: uuid.UUID, page: str, frame: bool, many: int) -> SwatchSheet:
+def begin_sheet(owner: Any, kit_id: uuid.UUID, asked: NewSheet) -> SwatchSheet:
     """Lay out the sheet that teaches most about this kit on this paper: every solid not measured yet, then what narrows the
-    doubts of likely recipes most, as many cells as were asked."""
-    kit, paper = mine(Kit, owner, kit_id), mine(Paper, owner, paper_id)
+    doubts of likely recipes most, as many cells as were asked; or three cells that were laid before, as a control."""
+    kit, paper = mine(Kit, owner, kit_id), mine(Paper, owner, asked.paper)
     bench = _bench(kit, paper)
     if not bench.swatches:
         raise BadRequest("kit", "put colours in the kit first")
     done = _measured(kit, paper, bench)
+    stacks = _control(done) if asked.control else _teaching(kit, bench, done, asked.many)
+    cells = {str(i + 1): [laid_shape(bench.swatches[x.colour].id, x.stroke).model_dump() for x in s] for i, s in enumerate(stacks)}
+    shape = sheet_shape(lay_out(asked.page, list(cells), asked.frame)).model_dump(mode="json")
+    title = f"{kit.name}, {paper.name}" + (", control" if asked.control else "")
+    return SwatchSheet.objects.create(
+        owner=owner, kit=kit, paper=paper, title=title[:200], page=asked.page, layout=shape, cells=cells, control=asked.control
+    )
+
+
+def _teaching(kit: Kit, bench: Workbench, done: list[Patch], many: int) -> list[tuple[Lay, ...]]:
     there = {p.layers for p in done}
-    solids = [(Lay(i, solid_of(s.kind)),) for i, s in enumerate(bench.swatches) if s.id not in services.retired(kit.newest_bare.pk)]
+    out = services.retired(kit.newest_bare.pk)
+    solids = [(Lay(i, solid_of(s.kind)),) for i, s in enumerate(bench.swatches) if s.id not in out]
     first = [s for s in solids if s not in there][:many]
     rest = teaching(bench, many - len(first), [*first, *there]) if many > len(first) else []
-    stacks = [*first, *rest]
-    cells = {str(i + 1): [laid_shape(bench.swatches[x.colour].id, x.stroke).model_dump() for x in s] for i, s in enumerate(stacks)}  # type: ignore[union-attr]
-    layout = lay_out(page, list(cells), frame)
-    title = f"{kit.name}, {paper.name}"
-    shape = sheet_shape(layout).model_dump(mode="json")
-    return SwatchSheet.objects.create(owner=owner, kit=kit, paper=paper, title=title[:200], page=page, layout=shape, cells=cells)
+    return [*first, *(tuple(x for x in stack if isinstance(x, Lay)) for stack in rest)]
+
+
+def _control(done: list[Patch]) -> list[tuple[Lay, ...]]:
+    """A light, a middle and a dark one of the patches laid before, none of them a solid if that can be."""
+    if len(done) < _CONTROLS:
+        raise BadRequest("paper", "measure a sheet on this paper first; a control lays three of its cells again")
+    by_depth = sorted(done, key=lambda p: float(p.lab[0]))
+    chosen = [by_depth[int((i + 0.5) * len(by_depth) / _CONTROLS)] for i in range(_CONTROLS)]
+    return [tuple(x for x in p.layers if isinstance(x, Lay)) for p in chosen]
 
 
 def page_of(sheet: SwatchSheet) -> bytes:
@@ -119,8 +138,30 @@ def sheet_out(sheet: SwatchSheet) -> SwatchSheetOut:
     ]  # fmt: skip
     return SwatchSheetOut(
         id=sheet.pk, title=sheet.title, page=sheet.page, frame=sheet.layout["frame"], paper=sheet.paper_id, read=sheet.read,
-        cells=cells,
+        cells=cells, control=sheet.control, drift=_drift(sheet) if sheet.control and sheet.read else "",
     )  # fmt: skip
+
+
+def _drift(sheet: SwatchSheet) -> str:
+    """Whether the controls still lie where hand, paper and kit say they should."""
+    kit, paper = sheet.kit, sheet.paper
+    hand = Hand.objects.of(sheet.owner).filter(name=_hand_name(paper)).first()
+    if hand is None:
+        return "Calibrate first; then a control can tell whether your hand holds."
+    bench = services.bench(sheet.owner, kit.newest_bare.pk, paper.newest_bare.pk, hand.newest_bare.pk)
+    patches = _patches_of(sheet, {s.id: i for i, s in enumerate(bench.swatches)})
+    if not patches:
+        return "No control cell could be read; photograph it again."
+    seen = np.array([lab for lab, _ in colours_of(bench, [p.layers for p in patches])])
+    read = np.array([p.lab for p in patches])
+    away = float(np.median(delta_e_2000(seen, read)))
+    depth = float((read - seen)[:, 0].mean())
+    how = f"{away:.1f} away, {'lighter' if depth > 0 else 'darker'} than it was"
+    if away < _HOLDS:
+        return f"Hand and paper hold: the controls are {away:.1f} away."
+    if away < _DRIFTED:
+        return f"Something moves: the controls are {how}. Lay another control before you trust close matches."
+    return f"Hand or paper are no longer what was measured: {how}. Measure a new sheet."
 
 
 def _bench(kit: Kit, paper: Paper) -> Workbench:
@@ -130,13 +171,21 @@ def _bench(kit: Kit, paper: Paper) -> Workbench:
 def _measured(kit: Kit, paper: Paper, bench: Workbench) -> list[Patch]:
     """All good patches of a kit on a paper."""
     place = {s.id: i for i, s in enumerate(bench.swatches)}
+    return [p for sheet in kit.sheets.filter(paper=paper).order_by("made") for p in _patches_of(sheet, place)]
+
+
+def _patches_of(sheet: SwatchSheet, place: dict[str, int]) -> list[Patch]:
+    """The good patches of a sheet; `place` says where each colour lies in the kit."""
     out = []
-    for sheet in kit.sheets.filter(paper=paper).order_by("made"):
-        for patch in sheet.patches:
-            layers = [_laid(x) for x in sheet.cells[patch["cell"]]]
-            if patch["ok"] and all(x.colour in place for x in layers):
-                out.append(Patch(tuple(Lay(place[x.colour], stroke_of(x)) for x in layers), np.array(patch["lab"])))
+    for patch in sheet.patches:
+        layers = [_laid(x) for x in sheet.cells[patch["cell"]]]
+        if patch["ok"] and all(x.colour in place for x in layers):
+            out.append(Patch(tuple(Lay(place[x.colour], stroke_of(x)) for x in layers), np.array(patch["lab"])))
     return out
+
+
+def _hand_name(paper: Paper) -> str:
+    return f"My hand on {paper.name}"[:120]
 
 
 def calibrated(kit: Kit, asked: dict[str, Any]) -> Iterator[tuple[int, int]]:
@@ -179,7 +228,7 @@ def _write(kit: Kit, paper: Paper, bench: Workbench, solids: dict[int, Any], tou
         whole = KitData(colours=colours, measured={**kept, **measured}, on=sheet)
         services.write_next(kit, whole.model_dump(mode="json"))
         services.write_next(paper, sheet.model_dump(mode="json"))
-        name = f"My hand on {paper.name}"[:120]
+        name = _hand_name(paper)
         hand = Hand.objects.of(kit.owner).filter(name=name).first()
         fitted = HandData(fitted=bench.hand.fitted()).model_dump(mode="json")
         if hand is None:

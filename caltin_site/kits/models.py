@@ -87,6 +87,8 @@ class SwatchSheet(Owned):
     layout = models.JSONField()
     cells = models.JSONField()
     patches = models.JSONField(default=list)
+    # A few cells laid before, to see whether hand and paper are still what they were.
+    control = models.BooleanField(default=False)
     read = models.DateTimeField(null=True, blank=True)
 
 

@@ -249,6 +249,8 @@ class SwatchSheetOut(Schema):
     frame: bool
     paper: UUID
     read: datetime | None
+    control: bool
+    drift: str
     cells: list[CellOut]
 
 
@@ -259,6 +261,7 @@ class NewSheet(Strict):
     page: Literal["A4", "letter"] = "A4"
     frame: bool = False
     many: Annotated[int, Field(ge=1, le=96)] = 48
+    control: bool = False
 
 
 class ChartAsked(Strict):

@@ -104,6 +104,25 @@ def test_a_photograph_makes_a_calibrated_kit_paper_and_hand_and_the_old_ones_sta
     assert after < 3
 
 
+def test_three_control_cells_tell_whether_the_hand_still_holds(artist, sheet):
+    kit, paper = artist.kit.thing_id, str(artist.paper.thing_id)
+    ask = {"paper": paper, "control": True}
+    assert "first" in artist.post(f"kits/{kit}/sheets", ask).json()["detail"]
+    send(artist, sheet, photo_of(sheet["id"]))
+    jobs.perform(artist.post(f"kits/{kit}/jobs", {"paper": paper}).json()["id"])
+    control = artist.post(f"kits/{kit}/sheets", ask).json()
+    assert len(control["cells"]) == 3
+    assert {c["words"] for c in control["cells"]} <= {c["words"] for c in sheet["cells"]}
+    same = send(artist, control, photo_of(control["id"])).json()
+    assert same["drift"].startswith("Hand and paper hold")
+    heavy = SwatchSheet.objects.get(pk=control["id"])
+    heavy.patches = [{**p, "lab": [max(p["lab"][0] - 12, 0), *p["lab"][1:]]} for p in heavy.patches]
+    heavy.save()
+    told = next(s for s in artist.get(f"kits/{kit}/sheets").json() if s["id"] == control["id"])
+    assert "darker" in told["drift"]
+    assert "Measure a new sheet" in told["drift"]
+
+
 def test_calibration_that_is_stopped_writes_nothing(artist, sheet):
     send(artist, sheet, photo_of(sheet["id"]))
     steps = charts.calibrated(Kit.objects.get(pk=artist.kit.thing_id), {"paper": str(artist.paper.thing_id)})

@@ -1437,6 +1437,10 @@ export interface components {
       paper: string;
       /** Read */
       read: string | null;
+      /** Control */
+      control: boolean;
+      /** Drift */
+      drift: string;
       /** Cells */
       cells: components["schemas"]["CellOut"][];
     };
@@ -1466,6 +1470,11 @@ export interface components {
        * @default 48
        */
       many: number;
+      /**
+       * Control
+       * @default false
+       */
+      control: boolean;
     };
     /**
      * ReaderOut

@@ -10,6 +10,7 @@ import { Cells } from "./Cells";
 import { OwnChart } from "./OwnChart";
 
 const EVENINGS = [
+  [3, "two minutes: 3 control cells"],
   [24, "a quarter of an hour: 24 cells"],
   [48, "half an hour: 48 cells"],
   [96, "an hour: 96 cells"],
@@ -67,7 +68,10 @@ export function Sheets() {
   const layOut = () => {
     setBusy("Choosing the cells that teach most");
     got(
-      client.POST("/api/kits/{id}/sheets", { params: { path: { id } }, body: { paper, page, frame, many } }),
+      client.POST("/api/kits/{id}/sheets", {
+        params: { path: { id } },
+        body: { paper, page, frame, many, control: many === 3 },
+      }),
     )
       .then(keep)
       .catch(setProblem)
@@ -118,6 +122,11 @@ export function Sheets() {
                   ? `${shown.cells.filter((c) => c.ok).length} of ${shown.cells.length} cells read.`
                   : "Not photographed yet. Draw each cell as it says, then photograph the sheet in even daylight."}
               </p>
+              {shown.drift && (
+                <p className="caution" role="status">
+                  {shown.drift}
+                </p>
+              )}
               <Cells cells={shown.cells} />
             </>
           ) : (
@@ -170,7 +179,7 @@ export function Sheets() {
                           setOpen(sheet.id);
                         }}
                       >
-                        {counted(sheet.cells.length, "cell")}, {sheet.page}
+                        {counted(sheet.cells.length, sheet.control ? "control" : "cell")}, {sheet.page}
                         {sheet.frame && ", frame"}
                       </button>
                     </span>
