@@ -190,7 +190,7 @@ def test_a_photograph_burnt_out_or_of_something_else_is_refused_with_why(tmp_pat
 
 def test_the_colorchecker_comes_back_through_the_camera():
     # 24 spectra published by Ohta 1997, from colour-science; a plain camera whose matrix was made for other surfaces.
-    chart = colour.SDS_COLOURCHECKERS["BabelColor Average"]
+    chart = colour.SDS_COLOURCHECKERS["ColorChecker N Ohta"]
     spectra = np.array([np.interp(WAVELENGTHS, sd.wavelengths, sd.values) for sd in chart.values()])
     names = [str(i + 1) for i in range(24)]
     layout = lay_out("A4", names)
