@@ -102,7 +102,10 @@ def test_a_chart_of_ones_own_becomes_a_kit(page, caltin, tmp_path):
 
 def test_a_colour_that_runs_dry_in_the_midst_of_a_study_leaves_every_recipe(page, caltin):
     page.goto(caltin.address)
-    page.get_by_role("link", name="The purser at the north window").click()
+    page.get_by_role("button", name="From tones, without a picture").click()
+    page.locator(".tones-add input").last.fill("62 18 20")
+    page.locator(".tones-add").get_by_role("button").last.click()
+    expect(page.get_by_role("link", name=re.compile("Look 1 place"))).to_be_visible()
     page.get_by_role("link", name="Match").click()
     sentence = page.get_by_test_id("sentence")
     expect(sentence).to_be_visible(timeout=60_000)
