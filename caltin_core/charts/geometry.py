@@ -19,6 +19,8 @@ _FEWEST = 2
 # Two marks tell the sheet's place only when they lie apart by this share of its diagonal.
 _APART = 0.35
 _BENT = 3
+# A lens of ordinary make bends so little (common practice).
+_USUAL_BEND = 0.03
 
 
 @dataclass(frozen=True)
@@ -37,11 +39,6 @@ class Geometry:
         far = (straight**2).sum(axis=-1, keepdims=True) / self.reach**2
         out: Floats = self.middle + straight * (1 + self.bend * far)
         return out
-
-    def scale(self, mm: Floats) -> float:
-        """Pixels to a millimetre at a place (2,)."""
-        step = self.pixels(mm[None] + np.array([[0.0, 0.0], [1.0, 0.0], [0.0, 1.0]]))
-        return float(np.sqrt(abs(np.linalg.det(step[1:] - step[0]))))
 
 
 def _of(plane: Floats, bend: float, pixels: Pixels) -> Geometry:
@@ -124,8 +121,7 @@ def _bent(pixels: Pixels, plane: Floats, page: Floats, there: Floats, near: floa
         return _of(np.append(plane.ravel()[:8] + x[:8] * scale, plane[2, 2]).reshape(3, 3), float(x[8]), pixels)
 
     def miss(x: Floats) -> Floats:
-        # A lens of ordinary make bends little (common practice).
-        return np.append((at(x).pixels(page) - there).ravel(), 1.0 * x[8] / 0.03)
+        return np.append((at(x).pixels(page) - there).ravel(), x[8] / _USUAL_BEND)
 
     fit = least_squares(miss, np.zeros(9), loss="soft_l1", f_scale=max(0.25 * near, 1.0))
     return at(fit.x)

@@ -10,8 +10,13 @@ from caltin_core.colour.tables import Floats
 Ints = NDArray[np.intp]
 
 _ROUNDS = 8
+# What bare paper differs by from place to place, as a share.
 _USUAL = 0.03
 _NEIGHBOURS = 6
+# Bare places nearer than this share of the page count alike.
+_CLOSE = 0.014
+# A place whose light is so many e-folds from its neighbours' is not bare, or lies half in a shadow.
+_NOT_BARE = 0.35
 
 
 @dataclass(frozen=True)
@@ -40,7 +45,7 @@ class Field:
     def _near(self, mm: Floats) -> tuple[Ints, Floats]:
         away = np.linalg.norm(mm[:, None] - self.places[None], axis=-1)
         near: Ints = np.argsort(away, axis=1)[:, :_NEIGHBOURS]
-        weight = 1 / (np.take_along_axis(away, near, axis=1) + 4.0) ** 2
+        weight = 1 / (np.take_along_axis(away, near, axis=1) + _CLOSE * self.size.max()) ** 2
         return near, weight / weight.sum(axis=1, keepdims=True)
 
     def disagreement(self, mm: Floats) -> Floats:
@@ -72,8 +77,7 @@ def field_of(places: Floats, light: Floats, page: tuple[float, float]) -> Field:
         usual = max(1.5 * float(np.median(away)), _USUAL)
         say = 1 / (1 + (away / usual) ** 2)
     left = seen - terms @ course
-    # A place that is far from its neighbours is not bare, or lies half in a shadow: its own difference says little.
     middle = np.median(left, axis=0)
-    far = np.abs(left - middle).max(axis=1) > 0.35
+    far = np.abs(left - middle).max(axis=1) > _NOT_BARE
     left = np.where(far[:, None], middle, left)
     return Field(course, size, places, left)

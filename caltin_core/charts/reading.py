@@ -12,7 +12,7 @@ import numpy as np
 from caltin_core.charts.geometry import Geometry, by_corners, by_marks, find_marks
 from caltin_core.charts.illumination import Field, field_of
 from caltin_core.charts.layout import Box, Layout, Mark, beside
-from caltin_core.charts.sampling import Sampled, sampled
+from caltin_core.charts.sampling import BLOCKS, Sampled, sampled
 from caltin_core.colour.difference import delta_e_2000
 from caltin_core.colour.spaces import SRGB_TO_XYZ50, XYZ50_TO_SRGB, lab_from_xyz, xyz_from_lab
 from caltin_core.colour.tables import Floats
@@ -101,7 +101,8 @@ def _why(seen: Sampled, i: int, lightness: Floats, apart: Floats, shaded: float)
         return "glare, or burnt out: photograph it again in softer light"
     usual = float(np.quantile(apart, 0.75))
     if usual > _UNEVEN:
-        tilt = float(np.abs(lightness.reshape(6, 6).mean(axis=0) - lightness.mean()).max())
+        block = lightness.reshape(BLOCKS, BLOCKS)
+        tilt = max(float(np.abs(block.mean(axis=axis) - lightness.mean()).max()) for axis in (0, 1))
         return "a shadow or glare runs through it" if tilt > 3 * _UNEVEN else "it does not agree with itself: lay it again, evenly"
     if shaded > _SHADED:
         return "a shadow or glare lies beside it"

@@ -13,7 +13,7 @@ from caltin_core.reference.picture import Pixels
 
 _LINEAR = decode_srgb(np.arange(256) / 255).astype(np.float32)
 # Points a side in a box, and blocks a side they are gathered in.
-_POINTS, _BLOCKS = 48, 6
+_POINTS, BLOCKS = 48, 6
 _BURNT = 254
 
 
@@ -39,7 +39,7 @@ def sampled(pixels: Pixels, geometry: Geometry, boxes: Sequence[Box]) -> Sampled
     height, width = pixels.shape[:2]
     inside = ((x >= 0) & (x < width) & (y >= 0) & (y < height)).all(axis=(1, 2))
     seen = pixels[np.clip(y, 0, height - 1), np.clip(x, 0, width - 1)]
-    light = _LINEAR[seen].reshape(len(boxes), _BLOCKS, _POINTS // _BLOCKS, _BLOCKS, _POINTS // _BLOCKS, 3)
+    light = _LINEAR[seen].reshape(len(boxes), BLOCKS, _POINTS // BLOCKS, BLOCKS, _POINTS // BLOCKS, 3)
     blocks = light.mean(axis=(2, 4)).reshape(len(boxes), -1, 3).astype(float)
     burnt = (seen >= _BURNT).any(axis=-1).mean(axis=(1, 2))
     return Sampled(blocks, np.median(blocks, axis=1), burnt, inside)

@@ -13,7 +13,7 @@ import numpy as np
 from caltin_core.colour.difference import delta_e_2000
 from caltin_core.colour.tables import Floats
 from caltin_core.errors import BadRequest
-from caltin_core.media.colourants import Swatch
+from caltin_core.media.colourants import Swatch, solid_of, solids_from_lab
 from caltin_core.media.fits import (
     COLOUR,
     MANNER,
@@ -62,6 +62,22 @@ class Calibrated:
     def worst(self) -> list[int]:
         """The patches that fit worst, worst first."""
         return [int(i) for i in np.argsort(-self.misses, kind="stable")[:_WORST]]
+
+
+def is_solid(bench: Workbench, patch: Patch) -> bool:
+    """Whether a patch is the solid swatch of one colour."""
+    first = patch.layers[0]
+    return len(patch.layers) == 1 and isinstance(first, Lay) and first.stroke == solid_of(bench.swatches[first.colour].kind)
+
+
+def with_solids(bench: Workbench, patches: Sequence[Patch]) -> Workbench:
+    """The bench swatched on its own sheet, the solids that are among the patches in place of what was typed; a spectrum that
+    was measured is worth more than a patch's colour and stays."""
+    read = {p.layers[0].colour: p.lab for p in patches if is_solid(bench, p) and isinstance(p.layers[0], Lay)}
+    fresh = [c for c in read if not bench.swatches[c].measured]
+    solids = dict(zip(fresh, solids_from_lab([read[c] for c in fresh], [bench.ground] * len(fresh)), strict=True))
+    swatches = (replace(s, solid=solids.get(i, s.solid), on=bench.ground) for i, s in enumerate(bench.swatches))
+    return replace(bench, swatches=tuple(swatches))
 
 
 def doubt(bench: Workbench, patch: Patch, miss: float) -> str:

@@ -24,6 +24,13 @@ Rows = slice | NDArray[np.intp]
 # How a solid is laid: three burnished passes of a dry medium, one dry coat of any other.
 SOLID, SOLID_COAT = Stroke("burnish", 3), Stroke(COAT, 1)
 _K_LEAST, _K_MOST, _S_MOST = 1e-5, 1e4, 60.0
+
+
+def solid_of(kind: str) -> Stroke:
+    """How the solid swatch of a film, dye or cover is laid."""
+    return SOLID if kind == "film" else SOLID_COAT
+
+
 # A black is a solid with L* < 28 and C* < 8.
 BLACK_LIGHTNESS, BLACK_CHROMA = 28.0, 8.0
 
@@ -145,7 +152,7 @@ def solid_deposits(swatches: Sequence[Swatch], media: Sequence[Medium], hand: Ha
     clear = np.ones((len(swatches), 1))
     laid = np.array([_laid(s, m) for s, m in zip(swatches, media, strict=True)])
     colours = Colourants(clear, clear, **manners(media, laid))
-    how = np.array([STROKE_INDEX[SOLID if m.kind == "film" else SOLID_COAT] for m in media], dtype=np.intp)
+    how = np.array([STROKE_INDEX[solid_of(m.kind)] for m in media], dtype=np.intp)
     for ground in {id(s.on): s.on for s in swatches}.values():
         rows = np.array([i for i, s in enumerate(swatches) if s.on is ground], dtype=np.intp)
         blank = bare(np.array([0.5]), len(rows))

@@ -11,7 +11,7 @@ import numpy as np
 
 from caltin_core.colour.tables import Floats
 from caltin_core.media.calibrate import Space, apart, metric, slopes
-from caltin_core.media.colourants import SOLID, SOLID_COAT
+from caltin_core.media.colourants import solid_of
 from caltin_core.media.layers import Lay, Layer, Stroke
 from caltin_core.media.predict import Workbench, thin_colours
 
@@ -24,16 +24,24 @@ _PRESSED = tuple(Stroke(*how) for how in (("light", 2), ("light", 4), ("medium",
 _COATS = tuple(Stroke("coat", passes) for passes in (2, 3))
 
 
-def solid_of(kind: str) -> Stroke:
-    """How a solid swatch of a kind is laid."""
-    return SOLID if kind == "film" else SOLID_COAT
+def sheet(bench: Workbench, many: int, known: Sequence[Sequence[Layer]], out: frozenset[int]) -> list[tuple[Layer, ...]]:
+    """The cells of a sheet: every solid at hand that is not `known`, then what teaches most, `many` in all."""
+    asked = {tuple(stack) for stack in known}
+    solids: list[tuple[Layer, ...]] = [(Lay(i, solid_of(s.kind)),) for i, s in enumerate(bench.swatches) if i not in out]
+    first = [s for s in solids if s not in asked][:many]
+    return first + (teaching(bench, many - len(first), [*first, *asked], out) if many > len(first) else [])
 
 
-def teaching(bench: Workbench, many: int, known: Sequence[Sequence[Layer]] = (), random: bool = False) -> list[tuple[Layer, ...]]:
-    """The `many` patches that teach most of this kit, paper and hand, where `known` are measured already; in the order one
-    draws them: singles by colour, then pairs. With `random`, any others, to compare with."""
+def teaching(
+    bench: Workbench, many: int, known: Sequence[Sequence[Layer]] = (), out: frozenset[int] = frozenset(), random: bool = False
+) -> list[tuple[Layer, ...]]:
+    """The `many` patches that teach most of this kit, paper and hand, where `known` are measured already and the colours `out`
+    are not at hand; in the order one draws them: singles by colour, then pairs. With `random`, any others, to compare with.
+    """
     rng = np.random.default_rng(7)
-    weights = _likely(bench)
+    weights = _likely(bench, out)
+    if not weights.any():
+        return []
     asked = {tuple(stack) for stack in known}
     candidates = [stack for stack in _candidates(bench, rng, weights) if stack not in asked]
     if random:
@@ -79,14 +87,14 @@ def _narrowed(spread: Floats, jac: Floats) -> Floats:
     return out
 
 
-def _likely(bench: Workbench) -> Floats:
-    """How likely each colour is to be used for skin (N,), summing to 1."""
+def _likely(bench: Workbench, out: frozenset[int]) -> Floats:
+    """How likely each colour is to be used for skin (N,), summing to 1; 0 for those `out`."""
     labs = bench.solids
     hue = np.degrees(np.arctan2(labs[:, 2], labs[:, 1]))
     warm = (hue > 15) & (hue < 95) & (np.hypot(labs[:, 1], labs[:, 2]) < 50)
-    share = np.where(warm, _SKIN_LIKELY, 1.0)
-    out: Floats = share / share.sum()
-    return out
+    share: Floats = np.where(warm, _SKIN_LIKELY, 1.0)
+    share[sorted(out)] = 0.0
+    return share / max(float(share.sum()), 1e-9)
 
 
 def _strokes(bench: Workbench, colour: int) -> tuple[Stroke, ...]:
@@ -94,7 +102,7 @@ def _strokes(bench: Workbench, colour: int) -> tuple[Stroke, ...]:
 
 
 def _stack(bench: Workbench, rng: np.random.Generator, weights: Floats, layers: int) -> tuple[Layer, ...]:
-    colours = rng.choice(len(weights), layers, replace=len(weights) < layers, p=weights)
+    colours = rng.choice(len(weights), layers, replace=int((weights > 0).sum()) < layers, p=weights)
     out = []
     for c in colours.tolist():
         how = _strokes(bench, c)
@@ -103,6 +111,6 @@ def _stack(bench: Workbench, rng: np.random.Generator, weights: Floats, layers: 
 
 
 def _candidates(bench: Workbench, rng: np.random.Generator, weights: Floats) -> list[tuple[Layer, ...]]:
-    singles: list[tuple[Layer, ...]] = [(Lay(c, how),) for c in range(len(weights)) for how in _strokes(bench, c)]
+    singles: list[tuple[Layer, ...]] = [(Lay(c, how),) for c in np.flatnonzero(weights).tolist() for how in _strokes(bench, c)]
     pairs = list(dict.fromkeys(_stack(bench, rng, weights, 2) for _ in range(_PAIRS_MOST)))
     return singles + pairs

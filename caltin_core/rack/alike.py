@@ -34,6 +34,15 @@ class Pair:
     lamp: float
     words: str
 
+    def says(self, one: str, other: str) -> str:
+        """What to beware of, the two being called so."""
+        if self.why == "same colour":
+            return f"{one} and {other} are one colour under two names"
+        if self.why == "same name":
+            return f"Two sticks are called {one}: the other one is {self.words}, {self.day:.0f} away"
+        much = "hardly to be told apart by day either" if self.day < 2 else f"by day {other} is {self.words}"
+        return f"Under a lamp {one} looks like {other}; {much}: check the barrel"
+
 
 def pairs(swatches: Sequence[Swatch]) -> list[Pair]:
     """Every pair that may be confused, nearest first."""

@@ -1,8 +1,7 @@
 """Swatch sheets of a kit: laid out, printed, read from a photograph; and calibration by all that was read."""
 
 import uuid
-from collections.abc import Iterator
-from dataclasses import replace
+from collections.abc import Iterator, Sequence
 from typing import Any
 
 import numpy as np
@@ -12,16 +11,15 @@ from django.utils import timezone
 from caltin_core.charts.layout import lay_out
 from caltin_core.charts.printing import as_pdf, drawn
 from caltin_core.charts.reading import PatchRead, read_chart, read_sheet
-from caltin_core.colour.difference import delta_e_2000
 from caltin_core.colour.spaces import hex_from_lab
 from caltin_core.contract.shapes import CoatShape, LaidShape, LayShape, laid_shape, stroke_of
 from caltin_core.contract.sheets import SheetShape, layout_of, sheet_shape
 from caltin_core.errors import BadRequest
-from caltin_core.media.calibrate import Patch, doubt, fitting
-from caltin_core.media.colourants import solids_from_lab
-from caltin_core.media.layers import Lay
-from caltin_core.media.predict import Workbench, colours_of
-from caltin_core.media.teaching import solid_of, teaching
+from caltin_core.media.calibrate import Calibrated, Patch, doubt, fitting, with_solids
+from caltin_core.media.control import controls, drift
+from caltin_core.media.layers import Lay, Layer
+from caltin_core.media.predict import Workbench
+from caltin_core.media.teaching import sheet as teaching_sheet
 from caltin_core.reference.picture import open_picture
 from caltin_site.kits import services
 from caltin_site.kits.models import Hand, Kit, Paper, SwatchSheet
@@ -29,9 +27,6 @@ from caltin_site.kits.schemas import CellOut, ChartAsked, HandData, KitData, Mea
 from caltin_site.ownership import mine
 from caltin_site.shapes import Lab
 
-_CONTROLS = 3
-# Controls that miss by less, in ΔE00, are of the same hand; by more, of another.
-_HOLDS, _DRIFTED = 2.5, 4.0
 # A patch that is named when it misses by so much, in ΔE00.
 _TOLD = 4.0
 
@@ -49,8 +44,16 @@ def begin_sheet(owner: Any, kit_id: uuid.UUID, asked: NewSheet) -> SwatchSheet:
     if not bench.swatches:
         raise BadRequest("kit", "put colours in the kit first")
     done = _measured(kit, paper, bench)
-    stacks = _control(done) if asked.control else _teaching(kit, bench, done, asked.many)
-    cells = {str(i + 1): [laid_shape(bench.swatches[x.colour].id, x.stroke).model_dump() for x in s] for i, s in enumerate(stacks)}
+    if asked.control:
+        stacks = controls(bench, done)
+    else:
+        out = frozenset(i for i, s in enumerate(bench.swatches) if s.id in services.not_at_hand(kit.newest_bare.pk))
+        stacks = teaching_sheet(bench, asked.many, [p.layers for p in done], out)
+    if not stacks:
+        raise BadRequest("kit", "every colour of this kit is dry, lent, lost or retired")
+    cells = {
+        str(i + 1): [laid_shape(bench.swatches[x.colour].id, x.stroke).model_dump() for x in _lays(s)] for i, s in enumerate(stacks)
+    }
     shape = sheet_shape(lay_out(asked.page, list(cells), asked.frame)).model_dump(mode="json")
     title = f"{kit.name}, {paper.name}" + (", control" if asked.control else "")
     return SwatchSheet.objects.create(
@@ -58,22 +61,9 @@ def begin_sheet(owner: Any, kit_id: uuid.UUID, asked: NewSheet) -> SwatchSheet:
     )
 
 
-def _teaching(kit: Kit, bench: Workbench, done: list[Patch], many: int) -> list[tuple[Lay, ...]]:
-    there = {p.layers for p in done}
-    out = services.retired(kit.newest_bare.pk)
-    solids = [(Lay(i, solid_of(s.kind)),) for i, s in enumerate(bench.swatches) if s.id not in out]
-    first = [s for s in solids if s not in there][:many]
-    rest = teaching(bench, many - len(first), [*first, *there]) if many > len(first) else []
-    return [*first, *(tuple(x for x in stack if isinstance(x, Lay)) for stack in rest)]
-
-
-def _control(done: list[Patch]) -> list[tuple[Lay, ...]]:
-    """A light, a middle and a dark one of the patches laid before, none of them a solid if that can be."""
-    if len(done) < _CONTROLS:
-        raise BadRequest("paper", "measure a sheet on this paper first; a control lays three of its cells again")
-    by_depth = sorted(done, key=lambda p: float(p.lab[0]))
-    chosen = [by_depth[int((i + 0.5) * len(by_depth) / _CONTROLS)] for i in range(_CONTROLS)]
-    return [tuple(x for x in p.layers if isinstance(x, Lay)) for p in chosen]
+def _lays(stack: Sequence[Layer]) -> list[Lay]:
+    """A cell's coloured layers, of which sheets are made."""
+    return [x for x in stack if isinstance(x, Lay)]
 
 
 def page_of(sheet: SwatchSheet) -> bytes:
@@ -152,16 +142,7 @@ def _drift(sheet: SwatchSheet) -> str:
     patches = _patches_of(sheet, {s.id: i for i, s in enumerate(bench.swatches)})
     if not patches:
         return "No control cell could be read; photograph it again."
-    seen = np.array([lab for lab, _ in colours_of(bench, [p.layers for p in patches])])
-    read = np.array([p.lab for p in patches])
-    away = float(np.median(delta_e_2000(seen, read)))
-    depth = float((read - seen)[:, 0].mean())
-    how = f"{away:.1f} away, {'lighter' if depth > 0 else 'darker'} than it was"
-    if away < _HOLDS:
-        return f"Hand and paper hold: the controls are {away:.1f} away."
-    if away < _DRIFTED:
-        return f"Something moves: the controls are {how}. Lay another control before you trust close matches."
-    return f"Hand or paper are no longer what was measured: {how}. Measure a new sheet."
+    return drift(bench, patches).words
 
 
 def _bench(kit: Kit, paper: Paper) -> Workbench:
@@ -176,12 +157,15 @@ def _measured(kit: Kit, paper: Paper, bench: Workbench) -> list[Patch]:
 
 def _patches_of(sheet: SwatchSheet, place: dict[str, int]) -> list[Patch]:
     """The good patches of a sheet; `place` says where each colour lies in the kit."""
-    out = []
-    for patch in sheet.patches:
-        layers = [_laid(x) for x in sheet.cells[patch["cell"]]]
-        if patch["ok"] and all(x.colour in place for x in layers):
-            out.append(Patch(tuple(Lay(place[x.colour], stroke_of(x)) for x in layers), np.array(patch["lab"])))
-    return out
+    return [p for cell in sheet.patches if (p := _patch_of(sheet, cell, place)) is not None]
+
+
+def _patch_of(sheet: SwatchSheet, cell: dict[str, Any], place: dict[str, int]) -> Patch | None:
+    """A cell as a patch, where it was read well and its colours are in the kit."""
+    layers = [_laid(x) for x in sheet.cells[cell["cell"]]]
+    if not cell["ok"] or not all(x.colour in place for x in layers):
+        return None
+    return Patch(tuple(Lay(place[x.colour], stroke_of(x)) for x in layers), np.array(cell["lab"]))
 
 
 def _hand_name(paper: Paper) -> str:
@@ -195,57 +179,46 @@ def calibrated(kit: Kit, asked: dict[str, Any]) -> Iterator[tuple[int, int]]:
     patches = _measured(kit, paper, bench)
     if not patches:
         raise BadRequest("paper", "nothing was read on this paper yet: photograph a sheet first")
-    solids = {p.layers[0].colour: p.lab for p in patches if _is_solid(p, bench)}  # type: ignore[union-attr]
-    fresh = dict(zip(solids, solids_from_lab(list(solids.values()), [bench.ground] * len(solids)), strict=True))
-    swatches = tuple(
-        replace(s, solid=fresh[i], on=bench.ground, measured=False) if i in fresh else replace(s, on=bench.ground)
-        for i, s in enumerate(bench.swatches)
-    )
-    found = yield from fitting(Workbench(swatches, bench.ground), patches)
-    _write(kit, paper, found.bench, solids, sorted({x.colour for p in patches for x in p.layers if isinstance(x, Lay)}))
-    _doubted(kit, paper, found.bench, patches, found.misses)
-
-
-def _is_solid(patch: Patch, bench: Workbench) -> bool:
-    first = patch.layers[0]
-    return len(patch.layers) == 1 and isinstance(first, Lay) and first.stroke == solid_of(bench.swatches[first.colour].kind)
-
-
-def _write(kit: Kit, paper: Paper, bench: Workbench, solids: dict[int, Any], touched: list[int]) -> None:
-    """The next versions of kit and paper, and a hand of this paper."""
+    found = yield from fitting(with_solids(bench, patches), patches)
+    tones = {
+        s.id: Lab.of(s.lab) for s, before in zip(found.bench.swatches, bench.swatches, strict=True) if s.solid is not before.solid
+    }
+    touched = {x.colour for p in patches for x in _lays(p.layers)}
     with transaction.atomic():
-        sheet = PaperData.model_validate(paper.newest.data).model_copy(update={"fitted": bench.ground.fitted()})
-        data = services.kit_data(kit.newest_bare.pk)
-        tones = {bench.swatches[i].id: Lab.of(lab) for i, lab in solids.items()}
-        colours = [
-            c.model_copy(update={"tone": tones[c.id], "source": "photograph"}) if c.id in tones else c for c in data.colours
-        ]  # fmt: skip
-        kept = {c: m for c, m in data.measured.items() if c not in tones}
-        today = timezone.localdate().isoformat()
-        measured = {
-            bench.swatches[i].id: Measured(fitted=bench.swatches[i].fit.fitted(), paper=paper.name, when=today) for i in touched
-        }
-        whole = KitData(colours=colours, measured={**kept, **measured}, on=sheet)
-        services.write_next(kit, whole.model_dump(mode="json"))
-        services.write_next(paper, sheet.model_dump(mode="json"))
-        name = _hand_name(paper)
-        hand = Hand.objects.of(kit.owner).filter(name=name).first()
-        fitted = HandData(fitted=bench.hand.fitted()).model_dump(mode="json")
-        if hand is None:
-            services.begin(Hand, kit.owner, name, fitted)
-        else:
-            services.write_next(hand, fitted)
+        _write(kit, paper, found.bench, tones, touched)
+        _doubted(kit, paper, found, patches)
 
 
-def _doubted(kit: Kit, paper: Paper, bench: Workbench, patches: list[Patch], misses: Any) -> None:
-    """Say beside the worst cells what may have happened to them."""
-    at = 0
-    for sheet in kit.sheets.filter(paper=paper).order_by("made"):
-        for patch in sheet.patches:
-            if not patch["ok"]:
-                continue
-            miss = float(misses[at])
-            perhaps = doubt(bench, patches[at], miss) or "laid as it says?"
-            patch["why"] = f"{miss:.0f} away from what the others say: {perhaps}" if miss > _TOLD else ""
-            at += 1
+def _write(kit: Kit, paper: Paper, bench: Workbench, tones: dict[str, Lab], touched: set[int]) -> None:
+    """The next versions of kit and paper, and a hand of this paper; spectra that were measured stay."""
+    sheet = PaperData.model_validate(paper.newest.data).model_copy(update={"fitted": bench.ground.fitted()})
+    data = services.kit_data(kit.newest_bare.pk)
+    colours = [c.model_copy(update={"tone": tones[c.id], "source": "photograph"}) if c.id in tones else c for c in data.colours]
+    today = timezone.localdate().isoformat()
+    measured = dict(data.measured)
+    for swatch in (bench.swatches[i] for i in touched):
+        spectrum = measured[swatch.id].spectrum if swatch.id in measured else []
+        measured[swatch.id] = Measured(spectrum=spectrum, fitted=swatch.fit.fitted(), paper=paper.name, when=today)
+    whole = KitData(colours=colours, measured=measured, on=sheet)
+    services.write_next(kit, whole.model_dump(mode="json"))
+    services.write_next(paper, sheet.model_dump(mode="json"))
+    hand = Hand.objects.of(kit.owner).filter(name=_hand_name(paper)).first()
+    fitted = HandData(fitted=bench.hand.fitted()).model_dump(mode="json")
+    if hand is None:
+        services.begin(Hand, kit.owner, _hand_name(paper), fitted)
+    else:
+        services.write_next(hand, fitted)
+
+
+def _doubted(kit: Kit, paper: Paper, found: Calibrated, patches: list[Patch]) -> None:
+    """Say beside the worst cells what may have happened to them; a cell read anew meanwhile is not judged."""
+    place = {s.id: i for i, s in enumerate(found.bench.swatches)}
+    judged = {(p.layers, *p.lab.tolist()): float(miss) for p, miss in zip(patches, found.misses, strict=True)}
+    for sheet in kit.sheets.filter(paper=paper):
+        for cell in sheet.patches:
+            patch = _patch_of(sheet, cell, place)
+            miss = judged.get((patch.layers, *patch.lab.tolist())) if patch else None
+            if patch is not None and miss is not None:
+                perhaps = doubt(found.bench, patch, miss) or "laid as it says?"
+                cell["why"] = f"{miss:.0f} away from what the others say: {perhaps}" if miss > _TOLD else ""
         sheet.save(update_fields=["patches"])

@@ -12,7 +12,7 @@ from caltin_core.contract.shapes import Medium
 from caltin_core.errors import BadRequest
 from caltin_core.media.hand import Hand
 from caltin_core.media.predict import Workbench
-from caltin_core.rack.alike import Pair, pairs
+from caltin_core.rack.alike import pairs
 from caltin_core.rack.exchange import Entry, Format, Row, mended, read, write
 from caltin_core.rack.order import gaps, near, ordered
 from caltin_core.rack.replace import replacement
@@ -26,13 +26,9 @@ from caltin_site.shapes import Lab, Tone
 _ORDERS = ("value", "warmth", "hue", "strength")
 
 
+@lru_cache(maxsize=64)
 def told(kit_version: uuid.UUID) -> RackTold:
     """Orders, pairs to beware of, and gaps of the colours in use; versions never change, so this is kept."""
-    return _told(kit_version)
-
-
-@lru_cache(maxsize=64)
-def _told(kit_version: uuid.UUID) -> RackTold:
     swatches = services.swatches(kit_version)
     out = services.retired(kit_version)
     used = [s for s in swatches if s.id not in out]
@@ -41,20 +37,11 @@ def _told(kit_version: uuid.UUID) -> RackTold:
     return RackTold(
         orders={by: [swatches[i].id for i in ordered(labs, by)] for by in _ORDERS},  # type: ignore[arg-type]
         pairs=[
-            PairOut(one=used[p.one].id, other=used[p.other].id, why=p.why, says=_says(p, used[p.one].called, used[p.other].called))
+            PairOut(one=used[p.one].id, other=used[p.other].id, why=p.why, says=p.says(used[p.one].called, used[p.other].called))
             for p in pairs(used)
         ],
         gaps=[GapOut(tone=Tone.of(lab), words=tone_words(lab), away=round(de, 1)) for lab, de in gaps(free)],
     )
-
-
-def _says(pair: Pair, one: str, other: str) -> str:
-    if pair.why == "same colour":
-        return f"{one} and {other} are one colour under two names"
-    if pair.why == "same name":
-        return f"Two sticks are called {one}: the other one is {pair.words}, {pair.day:.0f} away"
-    much = "hardly to be told apart by day either" if pair.day < 2 else f"by day {other} is {pair.words}"
-    return f"Under a lamp {one} looks like {other}; {much}: check the barrel"
 
 
 def without(owner: Any, id: uuid.UUID, colour: str) -> ReplacementOut:

@@ -10,11 +10,9 @@ from pydantic import Field
 from caltin_core.colour.tables import BANDS
 from caltin_core.contract.shapes import HandlingShape, Medium, ToothName
 from caltin_core.rack.exchange import Lightfast
+from caltin_core.rack.states import State
 from caltin_site.shapes import Lab, Strict, Tone
 
-State = Literal["full", "low", "worn short", "dry", "lent", "lost"]
-# What cannot be drawn with now.
-OUT = frozenset({"dry", "lent", "lost"})
 Name = Annotated[str, Field(min_length=1, max_length=80)]
 
 
@@ -78,6 +76,9 @@ class KitColourOut(KitColour):
     paper: str
     when: str
     state: State = "full"
+    # Whether it is laid in coats, and whether it cannot be drawn with now.
+    coats: bool
+    out: bool
 
 
 class KitOut(Schema):

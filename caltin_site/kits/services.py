@@ -17,9 +17,9 @@ from caltin_core.media.colourants import Ground, Handling, Swatch, sheet_from_fi
 from caltin_core.media.fits import ColourFit, colour_from_fitted
 from caltin_core.media.hand import HANDS, hand_from_fitted
 from caltin_core.media.predict import Workbench
+from caltin_core.rack.states import OUT, SPARING, State
 from caltin_site.kits.models import Hand, HandVersion, Kit, KitVersion, Paper, PaperVersion
 from caltin_site.kits.schemas import (
-    OUT,
     HandData,
     HandOut,
     KitColour,
@@ -30,7 +30,6 @@ from caltin_site.kits.schemas import (
     PaperData,
     PaperOut,
     RackOut,
-    State,
 )
 from caltin_site.ownership import mine
 from caltin_site.problems import Late
@@ -52,7 +51,10 @@ def rack(owner: Any) -> RackOut:
 def kit_out(version: KitVersion) -> KitOut:
     """A kit in one version, its sticks as full as they are now."""
     states = version.thing.states
-    colours = [c.model_copy(update={"state": states[c.id]}) if c.id in states else c for c in _colours_out(version.pk)]
+    colours = [
+        c.model_copy(update={"state": states[c.id], "out": c.out or states[c.id] in OUT}) if c.id in states else c
+        for c in _colours_out(version.pk)
+    ]  # fmt: skip
     return KitOut(
         id=version.thing_id, name=version.thing.name, version=version.pk, number=version.number,
         newest=version.thing.newest_number, colours=colours,
@@ -72,6 +74,7 @@ def _colours_out(kit_version: uuid.UUID) -> tuple[KitColourOut, ...]:
         KitColourOut(
             **c.model_dump(), shown=Tone.of(c.tone.array()), is_black=s.is_black, words=tone_words(c.tone.array()),
             measured=c.id in data.measured and bool(data.measured[c.id].fitted),
+            coats=s.kind != "film", out=c.retired,
             paper=data.measured[c.id].paper if c.id in data.measured else "",
             when=data.measured[c.id].when if c.id in data.measured else "",
         )
@@ -176,7 +179,8 @@ def change_kit(
     # What was measured holds for the stick it was measured of; a name or a retirement changes no stick.
     same = {c.id for c in colours if c.id in before and _stick(c) == _stick(before[c.id])}
     measured = {id: m for id, m in data.measured.items() if id in same}
-    measured.update({c: Measured(spectrum=s) for c, s in (spectra or {}).items() if c not in measured})
+    # A spectrum read anew is another solid; what was fitted to the one before no longer holds.
+    measured.update({c: Measured(spectrum=s) for c, s in (spectra or {}).items()})
     fresh = KitData(colours=colours, measured=measured, on=data.on)
     return next_version(Kit, owner, id, seen, name, fresh.model_dump(mode="json"))
 
@@ -281,4 +285,4 @@ def not_at_hand(kit_version: uuid.UUID) -> frozenset[str]:
 def sparing(kit_version: uuid.UUID) -> frozenset[str]:
     """The sticks that are low or worn short: used only where they are worth it."""
     states = Kit.objects.filter(versions__pk=kit_version).values_list("states", flat=True)[0]
-    return frozenset(c for c, state in states.items() if state in ("low", "worn short"))
+    return frozenset(c for c, state in states.items() if state in SPARING)

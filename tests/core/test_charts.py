@@ -14,7 +14,7 @@ from pypdf import PdfReader
 
 from caltin_core.charts.geometry import by_marks, find_marks
 from caltin_core.charts.illumination import field_of
-from caltin_core.charts.layout import lay_out
+from caltin_core.charts.layout import Box, lay_out
 from caltin_core.charts.printing import DICTIONARY, drawn
 from caltin_core.charts.reading import read_chart, read_sheet
 from caltin_core.cli import answer
@@ -64,7 +64,7 @@ def misses(patches, labs=LABS):
 def test_nothing_lies_on_anything_else_and_all_of_it_on_the_page(page, frame, count):
     layout = lay_out(page, [f"c{i}" for i in range(count)], frame)
     assert list(layout.cells) == [f"c{i}" for i in range(count)]
-    marks = [type(b)(m.x, m.y, m.size, m.size) for m in layout.marks for b in list(layout.cells.values())[:1]]
+    marks = [Box(m.x, m.y, m.size, m.size) for m in layout.marks]
     boxes = [*layout.cells.values(), *layout.white, *marks]
     assert all(b.x >= 0 and b.y >= 0 and b.x + b.w <= layout.page[0] and b.y + b.h <= layout.page[1] for b in boxes)
     assert not any(overlap(a, b) for i, a in enumerate(boxes) for b in boxes[:i])
@@ -145,7 +145,8 @@ def test_places_on_the_page_are_found_to_a_quarter_of_a_millimetre():
     page = np.array([[0.0, 0.0], [width, 0.0], [width, height], [0.0, height]])
     _, (map_, _, _) = sheet()
     away = np.linalg.norm(geometry.pixels(page) - corners_of(map_.shape, shot), axis=1)
-    assert away.max() / geometry.scale(np.array([width / 2, height / 2])) < 0.3
+    step = geometry.pixels(np.array([[100.0, 150], [101, 150]]))
+    assert away.max() / np.linalg.norm(step[1] - step[0]) < 0.3
 
 
 def test_a_frame_over_a_dark_paper_reads_by_the_paper_in_its_windows():

@@ -144,6 +144,18 @@ def test_a_preferred_colour_is_taken_where_it_costs_little():
     assert best(liked) <= best(match(DEMO, target)) + 0.6
 
 
+def test_a_stick_that_is_nearly_used_up_is_spared_where_another_does_as_well():
+    target = (70, 14, 22)
+    first = match(DEMO, target).recipes[0]
+    spare = frozenset(x.colour for x in first.layers)
+    other = match(DEMO, target, Rules(spare=spare)).recipes[0]
+    assert sum(x.colour in spare for x in other.layers) < len(first.layers)
+    # It is not forbidden: where nothing else comes near, it is used.
+    alone = match(DEMO, target, Rules(spare=frozenset(range(len(DEMO.swatches))))).recipes[0]
+    assert best(match(DEMO, target, Rules(spare=frozenset(range(len(DEMO.swatches)))))) <= best(match(DEMO, target)) + 0.6
+    assert alone.layers
+
+
 def test_a_search_goes_on_from_what_is_drawn():
     drawn = predict(DEMO, [[Lay(6, Stroke("medium", 3))]])[0]
     start = Start(drawn.reflectance, drawn.tooth_used)

@@ -113,6 +113,7 @@ def test_three_control_cells_tell_whether_the_hand_still_holds(artist, sheet):
     control = artist.post(f"kits/{kit}/sheets", ask).json()
     assert len(control["cells"]) == 3
     assert {c["words"] for c in control["cells"]} <= {c["words"] for c in sheet["cells"]}
+    assert not any("three burnishing" in c["words"] for c in control["cells"])
     same = send(artist, control, photo_of(control["id"])).json()
     assert same["drift"].startswith("Hand and paper hold")
     heavy = SwatchSheet.objects.get(pk=control["id"])
@@ -121,6 +122,36 @@ def test_three_control_cells_tell_whether_the_hand_still_holds(artist, sheet):
     told = next(s for s in artist.get(f"kits/{kit}/sheets").json() if s["id"] == control["id"])
     assert "darker" in told["drift"]
     assert "Measure a new sheet" in told["drift"]
+
+
+def test_what_is_not_at_hand_is_not_asked_for(artist):
+    kit = artist.kit.thing_id
+    names = {c["id"]: c["name"] for c in artist.get(f"kits/{kit}").json()["colours"]}
+    gone = sorted(names)[:2]
+    artist.put(f"kits/{kit}/states", {"colour": gone[0], "state": "dry"})
+    artist.put(f"kits/{kit}/states", {"colour": gone[1], "state": "lent"})
+    made = artist.post(f"kits/{kit}/sheets", {"paper": str(artist.paper.thing_id), "many": 60}).json()
+    assert len(made["cells"]) == 60
+    assert not any(names[c] in cell["words"] for c in gone for cell in made["cells"])
+    for c in names:
+        artist.put(f"kits/{kit}/states", {"colour": c, "state": "lost"})
+    assert "lost" in artist.post(f"kits/{kit}/sheets", {"paper": str(artist.paper.thing_id)}).json()["detail"]
+
+
+def test_spectra_that_were_read_by_a_reader_outlive_calibration_by_a_photograph(artist, sheet):
+    virtual, at = desk()
+    kit = artist.get(f"kits/{artist.kit.thing_id}").json()
+    one = kit["colours"][0]["id"]
+    keys = ("id", "name", "medium", "tone", "source", "handling", "retired", "line", "lightfast", "harmful")
+    colours = [{k: c[k] for k in keys} for c in kit["colours"]]
+    spectrum = np.clip(virtual.solid_reflectance(at[one]), 0.001, 0.999).round(5).tolist()
+    body = {"seen": 1, "name": "Box", "colours": colours, "spectra": {one: spectrum}}
+    assert artist.put(f"kits/{artist.kit.thing_id}", body).status_code == 200
+    send(artist, sheet, photo_of(sheet["id"]))
+    jobs.perform(artist.post(f"kits/{artist.kit.thing_id}/jobs", {"paper": str(artist.paper.thing_id)}).json()["id"])
+    out = json.loads(artist.get(f"kits/{artist.kit.thing_id}/file/json").content)
+    assert next(c for c in out["colours"] if c["id"] == one)["spectrum"] == spectrum
+    assert all(c["measured"] for c in artist.get(f"kits/{artist.kit.thing_id}").json()["colours"])
 
 
 def test_calibration_that_is_stopped_writes_nothing(artist, sheet):

@@ -1079,6 +1079,10 @@ export interface components {
        * @enum {string}
        */
       state: "full" | "low" | "worn short" | "dry" | "lent" | "lost";
+      /** Coats */
+      coats: boolean;
+      /** Out */
+      out: boolean;
     };
     /**
      * KitOut

@@ -14,7 +14,8 @@ import {
 } from "../../api/client";
 import { Fault } from "../../parts/Says";
 import { ToneField } from "../../parts/ToneField";
-import { MEDIA, trust, type KitColour, type State } from "./rack";
+import { MediumSelect } from "./MediumSelect";
+import { ORDINARY, trust, type KitColour, type State } from "./rack";
 import { StateRow } from "./StateRow";
 import { Without } from "./Without";
 
@@ -53,9 +54,7 @@ export function ColourMargin({
   const [line, setLine] = useState(colour?.line ?? "");
   const [lightfast, setLightfast] = useState<KitColour["lightfast"]>(colour?.lightfast ?? "");
   const [harmful, setHarmful] = useState(colour?.harmful ?? "");
-  const [handling, setHandling] = useState(
-    colour?.handling ?? { hardness: 3, weak: false, crumbles: false, chalky: false, keeps_point: true },
-  );
+  const [handling, setHandling] = useState(colour?.handling ?? ORDINARY);
   const [spectrum, setSpectrum] = useState<number[] | undefined>();
   const reader = useQuery({ queryKey: ["reader"], queryFn: () => got(client.GET("/api/reader")) });
   const [fault, setFault] = useState<Problem | null>(null);
@@ -90,6 +89,7 @@ export function ColourMargin({
         setName("");
         setTone(null);
         setTouched(null);
+        setSpectrum(undefined);
         setAgain(again + 1);
       }
     });
@@ -147,16 +147,7 @@ export function ColourMargin({
           Name
           <input value={name} maxLength={80} required onChange={(event) => setName(event.target.value)} />
         </label>
-        <label className="field">
-          Medium
-          <select value={medium} onChange={(event) => setMedium(event.target.value as KitColour["medium"])}>
-            {MEDIA.map(([slug, words]) => (
-              <option key={slug} value={slug}>
-                {words}
-              </option>
-            ))}
-          </select>
-        </label>
+        <MediumSelect label="Medium" medium={medium} onMedium={setMedium} />
         <details>
           <summary>Line, handling and cautions</summary>
           <label className="field">
@@ -238,6 +229,7 @@ export function ColourMargin({
             setTouched({ tone: found, count: (touched?.count ?? 0) + 1 });
             setTone(found.lab);
             setSource("photograph");
+            setSpectrum(undefined);
           }}
         />
         <Fault problem={problem} />

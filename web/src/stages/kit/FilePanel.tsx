@@ -2,7 +2,8 @@ import { useState } from "react";
 import { client, got, Problem, sendFile, type Schemas } from "../../api/client";
 import { Fault } from "../../parts/Says";
 import { counted } from "../../parts/words";
-import { MEDIA, mediumWord, type KitColour } from "./rack";
+import { MediumSelect } from "./MediumSelect";
+import { mediumWord, type KitColour } from "./rack";
 
 type Row = Schemas["RowOut"];
 const CELLS = ["name", "L", "a", "b", "hex", "medium"];
@@ -54,19 +55,11 @@ export function FilePanel({ taken, onTake, onClose }: Props) {
             colour reader’s text (CGATS) with or without spectra. Nothing is taken in before you have seen it.
           </p>
           <div className="field-row">
-            <label className="field">
-              Colours that do not say their medium are
-              <select
-                value={medium}
-                onChange={(event) => setMedium(event.target.value as KitColour["medium"])}
-              >
-                {MEDIA.map(([slug, words]) => (
-                  <option key={slug} value={slug}>
-                    {words}
-                  </option>
-                ))}
-              </select>
-            </label>
+            <MediumSelect
+              label="Colours that do not say their medium are"
+              medium={medium}
+              onMedium={setMedium}
+            />
             <label className="field">
               The file
               <input

@@ -8,7 +8,7 @@ import { useSettings } from "../../parts/settings";
 import { ColourMargin } from "./ColourMargin";
 import { FilePanel } from "./FilePanel";
 import { RackMargin } from "./RackMargin";
-import { isOut, mediumWord, plain, type KitColour, type State } from "./rack";
+import { mediumWord, plain, type KitColour, type State } from "./rack";
 
 const ORDERS = ["value", "warmth", "hue", "strength", "by hand"] as const;
 const FILES = [
@@ -103,7 +103,7 @@ export function Kit() {
     .filter((c) =>
       `${c.name} ${c.line} ${c.words} ${mediumWord(c.medium)} ${c.state}`.toLocaleLowerCase().includes(asked),
     )
-    .sort((a, b) => Number(isOut(a)) - Number(isOut(b)) || rank(a) - rank(b));
+    .sort((a, b) => Number(a.out) - Number(b.out) || rank(a) - rank(b));
   return (
     <div className="kit" data-surround={surround}>
       <header className="path">
@@ -213,7 +213,8 @@ export function Kit() {
                   </button>
                 }
               >
-                An empty box. Swatch each pencil solidly, three burnished passes, and give its tone here.
+                An empty box. Swatch each colour solidly — three burnished passes, or one dry coat of a marker
+                — and give its tone here; or bring a file, or measure a chart.
               </Empty>
             ) : (
               <ul className="panel kit-rack">
@@ -221,7 +222,7 @@ export function Kit() {
                   <li key={c.id}>
                     <button
                       type="button"
-                      className={isOut(c) ? "kit-colour is-out" : "kit-colour"}
+                      className={c.out ? "kit-colour is-out" : "kit-colour"}
                       aria-pressed={c.id === selected}
                       onClick={() => {
                         setAdding(false);

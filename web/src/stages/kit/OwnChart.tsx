@@ -3,7 +3,8 @@ import { useEffect, useMemo, useState } from "react";
 import { client, got, Problem, sendFile, type CellOut, type KitOut } from "../../api/client";
 import { Fault } from "../../parts/Says";
 import { counted } from "../../parts/words";
-import { MEDIA, plain, type KitColour } from "./rack";
+import { MediumSelect } from "./MediumSelect";
+import { ORDINARY, plain, type KitColour } from "./rack";
 
 type Spot = [number, number];
 const CORNERS = ["top left", "top right", "bottom right", "bottom left"];
@@ -19,7 +20,7 @@ export function OwnChart({ kit, paper, onClose }: Props) {
   const cache = useQueryClient();
   const [file, setFile] = useState<File | null>(null);
   const [size, setSize] = useState<Spot>([1, 1]);
-  const [corners, setCorners] = useState<Spot[]>([]);
+  const [corners, setCorners] = useState<(Spot | null)[]>([null, null, null, null]);
   const [bare, setBare] = useState<Spot[]>([]);
   const [touching, setTouching] = useState<"corners" | "bare">("corners");
   const [rows, setRows] = useState(4);
@@ -38,7 +39,7 @@ export function OwnChart({ kit, paper, onClose }: Props) {
     ];
     setCells(null);
     if (touching === "bare") setBare((all) => [...all, spot].slice(-40));
-    else setCorners((all) => (all.length < 4 ? [...all, spot] : moved(all, spot)));
+    else setCorners((all) => placed(all, spot));
   };
   const read = () => {
     if (!file) return;
@@ -63,7 +64,7 @@ export function OwnChart({ kit, paper, onClose }: Props) {
               medium,
               tone: c.tone,
               source: "photograph",
-              handling: { hardness: 3, weak: false, crumbles: false, chalky: false, keeps_point: true },
+              handling: ORDINARY,
               retired: false,
               line: "",
               lightfast: "",
@@ -91,7 +92,8 @@ export function OwnChart({ kit, paper, onClose }: Props) {
       .catch(setProblem);
   };
   const named = called.filter(Boolean).length;
-  const next = CORNERS[corners.length];
+  const set = corners.filter((c) => c !== null);
+  const next = CORNERS[corners.indexOf(null)];
   return (
     <>
       <div className="margin-head">
@@ -134,8 +136,8 @@ export function OwnChart({ kit, paper, onClose }: Props) {
               }
             />
             <svg viewBox={`0 0 ${size[0]} ${size[1]}`} preserveAspectRatio="none" aria-hidden="true">
-              {corners.length > 1 && <polygon points={corners.map((c) => c.join()).join(" ")} />}
-              {corners.map((c, index) => (
+              {set.length > 1 && <polygon points={set.map((c) => c.join()).join(" ")} />}
+              {set.map((c, index) => (
                 <circle
                   key={index}
                   cx={c[0]}
@@ -186,11 +188,8 @@ export function OwnChart({ kit, paper, onClose }: Props) {
                     const typed = event.target.value.split(/[\s,;]+/).map(Number);
                     if (typed.length !== 2 || typed.some(Number.isNaN)) return;
                     setCells(null);
-                    setCorners((all) => {
-                      const out = [...all];
-                      out[index] = [typed[0]!, typed[1]!];
-                      return out;
-                    });
+                    const at: Spot = [typed[0]!, typed[1]!];
+                    setCorners((all) => all.map((c, i) => (i === index ? at : c)));
                   }}
                 />
               </label>
@@ -217,27 +216,10 @@ export function OwnChart({ kit, paper, onClose }: Props) {
                 onChange={(event) => setColumns(Number(event.target.value) || 1)}
               />
             </label>
-            <label className="field">
-              Medium
-              <select
-                value={medium}
-                onChange={(event) => setMedium(event.target.value as KitColour["medium"])}
-              >
-                {MEDIA.map(([slug, words]) => (
-                  <option key={slug} value={slug}>
-                    {words}
-                  </option>
-                ))}
-              </select>
-            </label>
+            <MediumSelect label="Medium" medium={medium} onMedium={setMedium} />
           </div>
           <div className="actions">
-            <button
-              type="button"
-              className="act"
-              disabled={corners.filter(Boolean).length < 4}
-              onClick={read}
-            >
+            <button type="button" className="act" disabled={set.length < 4} onClick={read}>
               Read the chart
             </button>
           </div>
@@ -269,9 +251,10 @@ export function OwnChart({ kit, paper, onClose }: Props) {
   );
 }
 
-/** The corner nearest to a touch, moved there. */
-function moved(all: Spot[], spot: Spot): Spot[] {
-  const away = all.map((c) => Math.hypot(c[0] - spot[0], c[1] - spot[1]));
-  const nearest = away.indexOf(Math.min(...away));
-  return all.map((c, index) => (index === nearest ? spot : c));
+/** A touch is the next corner that is not set, or moves the nearest of all four. */
+function placed(all: (Spot | null)[], spot: Spot): (Spot | null)[] {
+  const open = all.indexOf(null);
+  const away = all.map((c) => (c ? Math.hypot(c[0] - spot[0], c[1] - spot[1]) : Infinity));
+  const at = open >= 0 ? open : away.indexOf(Math.min(...away));
+  return all.map((c, index) => (index === at ? spot : c));
 }

@@ -4,8 +4,6 @@ export type KitColour = Schemas["KitColour"];
 export type State = KitColourOut["state"];
 
 export const STATES: State[] = ["full", "low", "worn short", "dry", "lent", "lost"];
-export const isOut = (c: KitColourOut) => c.retired || ["dry", "lent", "lost"].includes(c.state ?? "full");
-
 export const MEDIA: readonly [KitColour["medium"], string][] = [
   ["wax_pencil", "wax pencil"],
   ["oil_pencil", "oil pencil"],
@@ -47,3 +45,12 @@ export function trust(c: KitColourOut): string {
     demo: "made up",
   }[c.source ?? "typed"];
 }
+
+/** How a stick behaves before anything is known of it. */
+export const ORDINARY: KitColour["handling"] = {
+  hardness: 3,
+  weak: false,
+  crumbles: false,
+  chalky: false,
+  keeps_point: true,
+};

@@ -3,7 +3,6 @@ import type { Laid, LayShape, RecipeOut } from "../../api/client";
 import { Chip } from "../../parts/Swatch";
 import { useStudy } from "../../study/useStudy";
 
-const COATS = ["alcohol_marker", "ink_line", "white_pen"];
 const pressed = (layer: Laid): layer is LayShape => "pressure" in layer;
 const PRESSURES = ["light", "medium", "firm", "burnish"] as const;
 
@@ -19,14 +18,14 @@ export function RecipeEditor({ recipe, pinned, place, onEdit }: Props) {
   const { study, change } = useStudy();
   const [open, setOpen] = useState(0);
   const layers = recipe.layers;
-  const colours = study.kit.colours.filter((c) => !c.retired || layers.some((l) => l.colour === c.id));
+  const colours = study.kit.colours.filter((c) => !c.out || layers.some((l) => l.colour === c.id));
   const known = new Map(study.kit.colours.map((c) => [c.id, c]));
   const set = (index: number, some: Partial<Laid>) =>
     onEdit(layers.map((l, i) => (i === index ? ({ ...l, ...some } as Laid) : l)));
   /** The same layer with another colour: pressed or in coats, as that one is laid. */
   const recolour = (layer: Laid, colour: string): Laid => {
-    const coats = COATS.includes(known.get(colour)?.medium ?? "");
-    if (coats) return { colour, passes: Math.min(layer.passes, 3), wet: !pressed(layer) && layer.wet };
+    if (known.get(colour)?.coats)
+      return { colour, passes: Math.min(layer.passes, 3), wet: !pressed(layer) && layer.wet };
     if (pressed(layer)) return { ...layer, colour };
     return { colour, pressure: "medium", passes: layer.passes, point: "sharp", turned: false };
   };
