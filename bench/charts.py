@@ -9,7 +9,7 @@ import numpy as np
 from bench.table import Row
 from caltin_core.charts.layout import Layout, lay_out
 from caltin_core.charts.printing import drawn
-from caltin_core.charts.reading import read_chart, read_sheet
+from caltin_core.charts.reading import OwnChart, read_chart, read_sheet
 from caltin_core.colour.difference import delta_e_2000
 from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_lab
 from caltin_core.colour.tables import WAVELENGTHS, Floats
@@ -86,7 +86,7 @@ def _own(seed: int) -> Floats:
     shot = replace(any_shot(seed, SIZE), bend=0.0)
     corners = corners_of(map_.shape, shot) + rng.normal(0, 2, (4, 2))
     pixels = open_picture(photograph(map_, dots, spectra, shot, grain=0.05))
-    seen = read_chart(pixels, corners.tolist(), rows, columns, paper, gap=gap)
+    seen = read_chart(pixels, OwnChart(corners.tolist(), rows, columns, gap=gap), paper)
     return delta_e_2000(lab_from_reflectance(reflects), np.array([p.lab for p in seen]))
 
 

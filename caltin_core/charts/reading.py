@@ -4,8 +4,8 @@ Everything is told against the bare paper beside it: the light's colour, its fal
 light. What is left is how a camera sees otherwise than an eye, which bare paper cannot tell.
 """
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 
 import numpy as np
 
@@ -16,7 +16,7 @@ from caltin_core.charts.sampling import BLOCKS, Sampled, sampled
 from caltin_core.colour.difference import delta_e_2000
 from caltin_core.colour.spaces import SRGB_TO_XYZ50, XYZ50_TO_SRGB, lab_from_xyz, xyz_from_lab
 from caltin_core.colour.tables import Floats
-from caltin_core.errors import UnreadablePicture
+from caltin_core.errors import BadRequest, UnreadablePicture
 from caltin_core.reference.picture import Pixels
 
 # Nobody fills a cell to its border; and the border itself is printed.
@@ -60,19 +60,63 @@ def read_sheet(pixels: Pixels, layout: Layout, paper: Floats) -> list[PatchRead]
     return _read(pixels, geometry, layout.cells, field, paper, "out of focus" if soft > _SOFT else "")
 
 
-def read_chart(
-    pixels: Pixels, corners: Sequence[tuple[float, float]], rows: int, columns: int, paper: Floats,
-    bare: Sequence[tuple[float, float]] = (), gap: float = 0.12,
-) -> list[PatchRead]:  # fmt: skip
-    """The cells of a chart of one's own, by rows, its four corners given in pixels (from the top left one clockwise).
+Spot = tuple[float, float]
+
+
+@dataclass(frozen=True)
+class OwnChart:
+    """A chart without marks in its photograph: its four corners in pixels (from the top left one clockwise), rows and columns.
 
     `gap` is the bare share of a cell's step; `bare` are pixels of bare paper, where the gaps are not: without any, the light
-    is taken from the gaps between the cells. Cells are named by row and column from 1.
+    is taken from the gaps between the cells. Cells are named by row and column from 1; `moved` gives the middle, in pixels,
+    of those that lie beside their place.
     """
-    geometry = by_corners(pixels, corners, float(columns), float(rows))
-    cells = {f"{r + 1}.{c + 1}": Box(c + gap / 2, r + gap / 2, 1 - gap, 1 - gap) for r in range(rows) for c in range(columns)}
-    field = _chart_field(pixels, geometry, rows, columns, gap, bare)
-    return _read(pixels, geometry, cells, field, paper, "")
+
+    corners: Sequence[Spot]
+    rows: int
+    columns: int
+    bare: Sequence[Spot] = ()
+    gap: float = 0.12
+    moved: Mapping[str, Spot] = field(default_factory=dict)
+
+    def placed(self, pixels: Pixels) -> tuple[Geometry, dict[str, Box]]:
+        """Where it lies in the picture, and its cells. Raises BadRequest where a moved cell is none of its own."""
+        geometry = by_corners(pixels, self.corners, float(self.columns), float(self.rows))
+        side = 1 - self.gap
+        cells = {
+            f"{r + 1}.{c + 1}": Box(c + self.gap / 2, r + self.gap / 2, side, side)
+            for r in range(self.rows)
+            for c in range(self.columns)
+        }
+        for cell, spot in self.moved.items():
+            if cell not in cells:
+                raise BadRequest("moved", f"this chart has no cell {cell}")
+            x, y = _flat(geometry, [spot])[0]
+            cells[cell] = Box(x - side / 2, y - side / 2, side, side)
+        return geometry, cells
+
+    def outlines(self, pixels: Pixels) -> dict[str, list[Spot]]:
+        """The part of every cell that is read, as four corners in pixels."""
+        geometry, cells = self.placed(pixels)
+        out = {}
+        for cell, box in cells.items():
+            b = box.inset(_INSET)
+            there = geometry.pixels(np.array([[b.x, b.y], [b.x + b.w, b.y], [b.x + b.w, b.y + b.h], [b.x, b.y + b.h]]))
+            out[cell] = [(float(x), float(y)) for x, y in there]
+        return out
+
+
+def read_chart(pixels: Pixels, chart: OwnChart, paper: Floats) -> list[PatchRead]:
+    """The cells of a chart of one's own, by rows; `paper` is the bare paper's Lab (3,)."""
+    geometry, cells = chart.placed(pixels)
+    return _read(pixels, geometry, cells, _chart_field(pixels, geometry, chart), paper, "")
+
+
+def _flat(geometry: Geometry, spots: Sequence[Spot]) -> Floats:
+    """Places on the chart (n, 2) of pixels."""
+    flat = np.column_stack([np.array(spots, dtype=float), np.ones(len(spots))]) @ np.linalg.inv(geometry.plane).T
+    out: Floats = flat[:, :2] / flat[:, 2:]
+    return out
 
 
 def _read(
@@ -157,20 +201,16 @@ def _softness(pixels: Pixels, geometry: Geometry, marks: Sequence[Mark]) -> floa
     return float(np.median(widths)) if widths else 0.0
 
 
-def _chart_field(
-    pixels: Pixels, geometry: Geometry, rows: int, columns: int, gap: float, bare: Sequence[tuple[float, float]]
-) -> Field:
+def _chart_field(pixels: Pixels, geometry: Geometry, chart: OwnChart) -> Field:
     """The light on a chart without marks: from touched places, or from the gaps between its cells."""
-    page = (float(columns), float(rows))
-    if bare:
-        back = np.linalg.inv(geometry.plane)
-        flat = np.column_stack([np.array(bare, dtype=float), np.ones(len(bare))]) @ back.T
+    gap, rows, columns = chart.gap, chart.rows, chart.columns
+    if chart.bare:
         size = 0.25 * gap
-        boxes = [Box(x - size / 2, y - size / 2, size, size) for x, y in flat[:, :2] / flat[:, 2:]]
+        boxes = [Box(x - size / 2, y - size / 2, size, size) for x, y in _flat(geometry, chart.bare)]
     else:
         size, along = 0.5 * gap, 1 - 2 * gap
         boxes = [Box(c - size / 2, r + gap, size, along) for r in range(rows) for c in range(1, columns)]
         boxes += [Box(c + gap, r - size / 2, along, size) for r in range(1, rows) for c in range(columns)]
     if not boxes:
         raise UnreadablePicture("bare", "there is no gap between the cells: touch the bare paper")
-    return _bare_field(sampled(pixels, geometry, boxes), boxes, page)
+    return _bare_field(sampled(pixels, geometry, boxes), boxes, (float(columns), float(rows)))

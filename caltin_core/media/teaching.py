@@ -6,6 +6,8 @@ its minutes (the greedy design of experiments; Krause, Singh & Guestrin 2008).
 """
 
 from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 
@@ -22,6 +24,15 @@ _PAIRS_MOST = 60
 _SKIN_LIKELY = 4.0
 _PRESSED = tuple(Stroke(*how) for how in (("light", 2), ("light", 4), ("medium", 1), ("medium", 3), ("firm", 2), ("burnish", 1)))
 _COATS = tuple(Stroke("coat", passes) for passes in (2, 3))
+
+
+@dataclass(frozen=True)
+class FurtherRow:
+    """A row of swatches one might still lay: what it is, its cells, and the doubt (ΔE00) of a likely recipe after it."""
+
+    words: str
+    cells: tuple[tuple[Layer, ...], ...]
+    doubt: float
 
 
 def sheet(bench: Workbench, many: int, known: Sequence[Sequence[Layer]], out: frozenset[int]) -> list[tuple[Layer, ...]]:
@@ -46,21 +57,12 @@ def teaching(
     candidates = [stack for stack in _candidates(bench, rng, weights) if stack not in asked]
     if random:
         return [candidates[i] for i in rng.permutation(len(candidates))[:many]]
-    targets = [_stack(bench, rng, weights, int(rng.integers(2, 4))) for _ in range(_LIKELY)]
-    every = [*candidates, *targets, *known]
-    space = Space(bench, list(range(len(bench.swatches))))
-    theta = np.zeros(space.size)
-    weigh = metric(thin_colours(space.thin, every))
-
-    def seen(at: Floats) -> Floats:
-        return np.asarray(np.einsum("pij,pj->pi", weigh, thin_colours(space.at(at, space.thin), every)))
-
-    jac = slopes(space, theta, seen(theta), seen, apart(every, space.used), every)
+    targets = _aims(bench, rng, weights)
+    jac, spread = _slopes(bench, [*candidates, *targets, *known])
     first, last = len(candidates), len(candidates) + len(targets)
-    spread = space.spread()
     for row in jac[last:]:
         spread = _narrowed(spread, row)
-    aims = jac[first:last].reshape(-1, space.size)
+    aims = jac[first:last].reshape(-1, jac.shape[-1])
     chosen: list[int] = []
     for _ in range(min(many, len(candidates))):
         gain = _gains(spread, jac[:first], aims)
@@ -69,6 +71,62 @@ def teaching(
         chosen.append(best)
         spread = _narrowed(spread, jac[best])
     return [candidates[i] for i in sorted(chosen)]
+
+
+def further_rows(
+    bench: Workbench, known: Sequence[Sequence[Layer]], out: frozenset[int] = frozenset(), most: int = 3
+) -> tuple[float, list[FurtherRow]]:
+    """The doubt of a likely recipe now that `known` is measured (ΔE00, root mean square), and the rows of swatches that would
+    lessen it most: every colour at hand laid once more in one way, or neighbours of the rack over one another."""
+    rng = np.random.default_rng(7)
+    weights = _likely(bench, out)
+    if not weights.any():
+        return 0.0, []
+    at_hand = np.flatnonzero(weights).tolist()
+    asked = {tuple(stack) for stack in known}
+    rows: list[tuple[str, list[tuple[Layer, ...]]]] = []
+    for how in dict.fromkeys(h for c in at_hand for h in _strokes(bench, c)):
+        cells: list[tuple[Layer, ...]] = [(Lay(c, how),) for c in at_hand if how in _strokes(bench, c)]
+        rows.append((f"each colour by itself: {how.words()}", [c for c in cells if c not in asked]))
+    film = [(c, _PRESSED[3] if bench.swatches[c].kind == "film" else Stroke("coat", 1)) for c in at_hand]
+    over: list[tuple[Layer, ...]] = [(Lay(a, how), Lay(b, then)) for (a, how), (b, then) in pairwise(film)]
+    rows.append(("each colour over its neighbour in the rack", [c for c in over if c not in asked]))
+    rows = [r for r in rows if r[1]]
+    targets = _aims(bench, rng, weights)
+    every = [cell for _, cells in rows for cell in cells]
+    jac, spread = _slopes(bench, [*every, *targets, *known])
+    for row in jac[len(every) + len(targets) :]:
+        spread = _narrowed(spread, row)
+    aims = jac[len(every) : len(every) + len(targets)]
+    found, at = [], 0
+    for words, cells in rows:
+        after = spread
+        for row in jac[at : at + len(cells)]:
+            after = _narrowed(after, row)
+        at += len(cells)
+        found.append(FurtherRow(words, tuple(cells), _doubt(after, aims)))
+    return _doubt(spread, aims), sorted(found, key=lambda r: r.doubt)[:most]
+
+
+def _doubt(spread: Floats, aims: Floats) -> float:
+    """Root mean square of the doubt of the aims (T, 3, n), in about ΔE00."""
+    return float(np.sqrt(np.einsum("tin,nm,tim->ti", aims, spread, aims).sum(axis=1).mean()))
+
+
+def _aims(bench: Workbench, rng: np.random.Generator, weights: Floats) -> list[tuple[Layer, ...]]:
+    return [_stack(bench, rng, weights, int(rng.integers(2, 4))) for _ in range(_LIKELY)]
+
+
+def _slopes(bench: Workbench, every: Sequence[tuple[Layer, ...]] | Sequence[Sequence[Layer]]) -> tuple[Floats, Floats]:
+    """How each stack moves with each doubt (S, 3, n), in about ΔE00, and the doubts' covariance (n, n)."""
+    space = Space(bench, list(range(len(bench.swatches))))
+    theta = np.zeros(space.size)
+    weigh = metric(thin_colours(space.thin, every))
+
+    def seen(at: Floats) -> Floats:
+        return np.asarray(np.einsum("pij,pj->pi", weigh, thin_colours(space.at(at, space.thin), every)))
+
+    return slopes(space, theta, seen(theta), seen, apart(every, space.used), every), space.spread()
 
 
 def _gains(spread: Floats, jac: Floats, aims: Floats) -> Floats:

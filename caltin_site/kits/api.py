@@ -24,7 +24,10 @@ from caltin_site.kits.models import Kit, SwatchSheet
 from caltin_site.kits.schemas import (
     CellOut,
     ChartAsked,
+    ChartKept,
     FileOut,
+    FurtherOut,
+    GridOut,
     KitChange,
     KitOut,
     NearOut,
@@ -160,6 +163,24 @@ def own_chart(request: HttpRequest, photo: File[UploadedFile], chart: Form[str])
     except ValidationError as fault:
         raise fault_of(fault) from None
     return charts.read_own_chart(request.user, asked, _picture(photo))
+
+
+@router.post("/charts/found", response=GridOut)
+def chart_found(request: HttpRequest, photo: File[UploadedFile]) -> GridOut:
+    """Where a chart lies in its photograph. Nothing is kept."""
+    return charts.found_chart(_picture(photo))
+
+
+@router.post("/kits/{id}/charts", response={201: SwatchSheetOut})
+def keep_chart(request: HttpRequest, id: UUID, body: ChartKept) -> Status[SwatchSheetOut]:
+    """Keep the patches of a chart of one's own, to calibrate by."""
+    return Status(201, charts.sheet_out(charts.keep_chart(request.user, id, body)))
+
+
+@router.get("/kits/{id}/further", response=FurtherOut)
+def further(request: HttpRequest, id: UUID, paper: UUID) -> FurtherOut:
+    """What further rows of swatches on a paper would improve."""
+    return charts.further(request.user, id, paper)
 
 
 @router.get("/reader", response=ReaderOut)

@@ -2,28 +2,46 @@
 
 import uuid
 from collections.abc import Iterator, Sequence
+from dataclasses import asdict
 from typing import Any
 
 import numpy as np
 from django.db import transaction
 from django.utils import timezone
 
+from caltin_core.charts.grid import find_grid
 from caltin_core.charts.layout import lay_out
 from caltin_core.charts.printing import as_pdf, drawn
-from caltin_core.charts.reading import PatchRead, read_chart, read_sheet
+from caltin_core.charts.reading import OwnChart, PatchRead, read_chart, read_sheet
 from caltin_core.colour.spaces import hex_from_lab
-from caltin_core.contract.shapes import CoatShape, LaidShape, LayShape, laid_shape, stroke_of
+from caltin_core.contract.shapes import CoatShape, HandlingShape, LaidShape, LayShape, laid_shape, stroke_of
 from caltin_core.contract.sheets import SheetShape, layout_of, sheet_shape
-from caltin_core.errors import BadRequest
+from caltin_core.errors import BadRequest, UnreadablePicture
 from caltin_core.media.calibrate import Calibrated, Patch, doubt, fitting, with_solids
+from caltin_core.media.colourants import Handling, Swatch, solid_of
 from caltin_core.media.control import controls, drift
 from caltin_core.media.layers import Lay, Layer
+from caltin_core.media.learnt import learnt, learnt_words
 from caltin_core.media.predict import Workbench
+from caltin_core.media.teaching import further_rows
 from caltin_core.media.teaching import sheet as teaching_sheet
 from caltin_core.reference.picture import open_picture
 from caltin_site.kits import services
 from caltin_site.kits.models import Hand, Kit, Paper, SwatchSheet
-from caltin_site.kits.schemas import CellOut, ChartAsked, HandData, KitData, Measured, NewSheet, PaperData, SwatchSheetOut
+from caltin_site.kits.schemas import (
+    CellOut,
+    ChartAsked,
+    ChartKept,
+    FurtherOut,
+    FurtherRowOut,
+    GridOut,
+    HandData,
+    KitData,
+    Measured,
+    NewSheet,
+    PaperData,
+    SwatchSheetOut,
+)
 from caltin_site.ownership import mine
 from caltin_site.shapes import Lab
 
@@ -92,8 +110,57 @@ def read_own_chart(owner: Any, asked: ChartAsked, photo: bytes) -> list[CellOut]
     """The cells of a chart the artist has, by its corners; nothing is kept."""
     paper = PaperData.model_validate(mine(Paper, owner, asked.paper).newest.data)
     pixels = open_picture(photo, "photo")
-    seen = read_chart(pixels, asked.corners, asked.rows, asked.columns, paper.tone.array(), asked.bare)
-    return [_cell(_kept(p), "") for p in seen]
+    chart = OwnChart(asked.corners, asked.rows, asked.columns, asked.bare, moved=asked.moved)
+    outlines = chart.outlines(pixels)
+    cells = [_cell(_kept(p), "") for p in read_chart(pixels, chart, paper.tone.array())]
+    return [c.model_copy(update={"outline": [list(p) for p in outlines[c.cell]]}) for c in cells]
+
+
+def found_chart(photo: bytes) -> GridOut:
+    """Corners, rows and columns of a chart, or none where its photograph does not show them; nothing is kept."""
+    pixels = open_picture(photo, "photo")
+    try:
+        grid = find_grid(pixels)
+    except UnreadablePicture:
+        return GridOut(corners=[], rows=0, columns=0)
+    return GridOut(corners=[list(c) for c in grid.corners], rows=grid.rows, columns=grid.columns)
+
+
+def keep_chart(owner: Any, kit_id: uuid.UUID, asked: ChartKept) -> SwatchSheet:
+    """Keep patches read off a chart of one's own beside the printed sheets; the page is laid out so that it can be laid again."""
+    kit, paper = mine(Kit, owner, kit_id), mine(Paper, owner, asked.paper)
+    known = {c.id for c in services.kit_data(kit.newest_bare.pk).colours}
+    for index, cell in enumerate(asked.cells):
+        if stray := next((x.colour for x in cell.layers if x.colour not in known), None):
+            raise BadRequest(f"cells[{index}]", f"there is no colour “{stray}” in this kit")
+    names = [str(i + 1) for i in range(len(asked.cells))]
+    patches = [
+        {"cell": name, "lab": [c.tone.l, c.tone.a, c.tone.b], "spread": 0.0, "ok": True, "why": ""}
+        for name, c in zip(names, asked.cells, strict=True)
+    ]
+    return SwatchSheet.objects.create(
+        owner=owner, kit=kit, paper=paper, title=f"{kit.name}, {paper.name}, a chart of one's own"[:200], page="A4",
+        layout=sheet_shape(lay_out("A4", names, False)).model_dump(mode="json"), patches=patches, read=timezone.now(),
+        cells={name: [x.model_dump() for x in c.layers] for name, c in zip(names, asked.cells, strict=True)},
+    )  # fmt: skip
+
+
+def further(owner: Any, kit_id: uuid.UUID, paper_id: uuid.UUID) -> FurtherOut:
+    """What further rows of swatches would improve, given what was read on this paper."""
+    kit, paper = mine(Kit, owner, kit_id), mine(Paper, owner, paper_id)
+    bench = _bench(kit, paper)
+    if not bench.swatches:
+        return FurtherOut(now=0.0, rows=[])
+    solids: list[tuple[Layer, ...]] = [
+        (Lay(i, solid_of(s.kind)),)
+        for i, (s, c) in enumerate(zip(bench.swatches, services.kit_data(kit.newest_bare.pk).colours, strict=True))
+        if c.source != "typed"
+    ]
+    known = [p.layers for p in _measured(kit, paper, bench)]
+    out = frozenset(i for i, s in enumerate(bench.swatches) if s.id in services.not_at_hand(kit.newest_bare.pk))
+    now, rows = further_rows(bench, [*known, *(s for s in solids if s not in known)], out)
+    told = [FurtherRowOut(words=r.words, many=len(r.cells), doubt=round(r.doubt, 2)) for r in rows]
+    return FurtherOut(now=round(now, 2), rows=told)
 
 
 def _kept(patch: PatchRead) -> dict[str, Any]:
@@ -183,22 +250,46 @@ def calibrated(kit: Kit, asked: dict[str, Any]) -> Iterator[tuple[int, int]]:
     tones = {
         s.id: Lab.of(s.lab) for s, before in zip(found.bench.swatches, bench.swatches, strict=True) if s.solid is not before.solid
     }
-    touched = {x.colour for p in patches for x in _lays(p.layers)}
+    shown = _shown(kit, paper, found.bench, {x.colour for p in patches for x in _lays(p.layers)})
     with transaction.atomic():
-        _write(kit, paper, found.bench, tones, touched)
+        _write(kit, paper, found.bench, tones, shown)
         _doubted(kit, paper, found, patches)
 
 
-def _write(kit: Kit, paper: Paper, bench: Workbench, tones: dict[str, Lab], touched: set[int]) -> None:
+def _shown(kit: Kit, paper: Paper, bench: Workbench, touched: set[int]) -> list[Swatch]:
+    """The colours that were measured, with the handling their cells show."""
+    place = {s.id: i for i, s in enumerate(bench.swatches)}
+    alone: dict[int, list[float]] = {}
+    for sheet in kit.sheets.filter(paper=paper):
+        for cell in sheet.patches:
+            patch = _patch_of(sheet, cell, place)
+            if patch and len(lays := _lays(patch.layers)) == 1:
+                alone.setdefault(lays[0].colour, []).append(cell["spread"])
+    usual = float(np.median([v for vs in alone.values() for v in vs])) if alone else 0.0
+    return [learnt(bench.swatches[i], alone.get(i, ()), usual) for i in sorted(touched)]
+
+
+def _write(kit: Kit, paper: Paper, bench: Workbench, tones: dict[str, Lab], shown: list[Swatch]) -> None:
     """The next versions of kit and paper, and a hand of this paper; spectra that were measured stay."""
     sheet = PaperData.model_validate(paper.newest.data).model_copy(update={"fitted": bench.ground.fitted()})
     data = services.kit_data(kit.newest_bare.pk)
-    colours = [c.model_copy(update={"tone": tones[c.id], "source": "photograph"}) if c.id in tones else c for c in data.colours]
+    now = {s.id: s.handling for s in shown}
+    colours = []
+    said = {}
+    for c in data.colours:
+        change: dict[str, Any] = {"tone": tones[c.id], "source": "photograph"} if c.id in tones else {}
+        if c.id in now:
+            change["handling"] = HandlingShape(**asdict(now[c.id]))
+            said[c.id] = learnt_words(Handling(**c.handling.model_dump()), now[c.id])
+        colours.append(c.model_copy(update=change))
     today = timezone.localdate().isoformat()
     measured = dict(data.measured)
-    for swatch in (bench.swatches[i] for i in touched):
-        spectrum = measured[swatch.id].spectrum if swatch.id in measured else []
-        measured[swatch.id] = Measured(spectrum=spectrum, fitted=swatch.fit.fitted(), paper=paper.name, when=today)
+    for swatch in shown:
+        before = measured.get(swatch.id, Measured())
+        measured[swatch.id] = Measured(
+            spectrum=before.spectrum, fitted=swatch.fit.fitted(), paper=paper.name, when=today,
+            learnt=said[swatch.id] or before.learnt,
+        )  # fmt: skip
     whole = KitData(colours=colours, measured=measured, on=sheet)
     services.write_next(kit, whole.model_dump(mode="json"))
     services.write_next(paper, sheet.model_dump(mode="json"))

@@ -8,7 +8,7 @@ from ninja import Schema
 from pydantic import Field
 
 from caltin_core.colour.tables import BANDS
-from caltin_core.contract.shapes import HandlingShape, Medium, ToothName
+from caltin_core.contract.shapes import CoatShape, HandlingShape, LayShape, Medium, ToothName
 from caltin_core.rack.exchange import Lightfast
 from caltin_core.rack.states import State
 from caltin_site.shapes import Lab, Strict, Tone
@@ -44,12 +44,14 @@ class PaperData(Strict):
 
 class Measured(Strict):
     """What was measured of a colour: its solid's spectrum (31 bands, empty without a spectral reader), and its fit, empty
-    without patches; the name of the paper that was on, and when (ISO 8601), where that is known."""
+    without patches; the name of the paper that was on, when (ISO 8601), and what the swatches showed of its handling, where
+    that is known."""
 
     spectrum: list[float] = []
     fitted: dict[str, Any] = {}
     paper: str = ""
     when: str = ""
+    learnt: str = ""
 
 
 class KitData(Strict):
@@ -75,6 +77,7 @@ class KitColourOut(KitColour):
     measured: bool
     paper: str
     when: str
+    learnt: str
     state: State = "full"
     # Whether it is laid in coats, and whether it cannot be drawn with now.
     coats: bool
@@ -239,6 +242,32 @@ class CellOut(Schema):
     ok: bool
     why: str
     spread: float
+    # Where it lies in the photograph of a chart of one's own, in pixels; empty on a printed sheet.
+    outline: list[list[float]] = []
+
+
+class GridOut(Schema):
+    """A chart found in a photograph: its corners in pixels from the top left one clockwise (none where none was found), its
+    rows and columns."""
+
+    corners: list[list[float]]
+    rows: int
+    columns: int
+
+
+class FurtherRowOut(Schema):
+    """A row of swatches one might still lay, and the doubt of a likely recipe after it (ΔE00)."""
+
+    words: str
+    many: int
+    doubt: float
+
+
+class FurtherOut(Schema):
+    """The doubt of a likely recipe now (ΔE00), and the rows that would lessen it most."""
+
+    now: float
+    rows: list[FurtherRowOut]
 
 
 class SwatchSheetOut(Schema):
@@ -266,13 +295,29 @@ class NewSheet(Strict):
 
 
 class ChartAsked(Strict):
-    """A chart of one's own: its corners in pixels from the top left one clockwise, its rows and columns, bare places."""
+    """A chart of one's own: its corners in pixels from the top left one clockwise, its rows and columns, bare places, and the
+    middles of cells (“row.column”) that lie beside their place."""
 
     paper: UUID
     corners: Annotated[list[tuple[float, float]], Field(min_length=4, max_length=4)]
     rows: Annotated[int, Field(ge=1, le=40)]
     columns: Annotated[int, Field(ge=1, le=40)]
     bare: Annotated[list[tuple[float, float]], Field(max_length=40)] = []
+    moved: Annotated[dict[str, tuple[float, float]], Field(max_length=1600)] = {}
+
+
+class ChartCell(Strict):
+    """A cell of a chart of one's own: what is laid there, and the tone that was read."""
+
+    layers: Annotated[list[LayShape | CoatShape], Field(min_length=1, max_length=12)]
+    tone: Lab
+
+
+class ChartKept(Strict):
+    """Patches of a chart of one's own, to calibrate by."""
+
+    paper: UUID
+    cells: Annotated[list[ChartCell], Field(min_length=1, max_length=96)]
 
 
 class NewPaper(Strict):

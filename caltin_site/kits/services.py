@@ -77,6 +77,7 @@ def _colours_out(kit_version: uuid.UUID) -> tuple[KitColourOut, ...]:
             coats=s.kind != "film", out=c.retired,
             paper=data.measured[c.id].paper if c.id in data.measured else "",
             when=data.measured[c.id].when if c.id in data.measured else "",
+            learnt=data.measured[c.id].learnt if c.id in data.measured else "",
         )
         for c, s in zip(data.colours, swatches(kit_version), strict=True)
     )  # fmt: skip

@@ -1,6 +1,7 @@
 """Calibration, judged by patches from the stand-in sheet, whose physics are its own. All data here are invented."""
 
 import json
+from dataclasses import replace
 from functools import lru_cache
 
 import numpy as np
@@ -11,11 +12,13 @@ from caltin_core.colour.difference import delta_e_2000
 from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_lab
 from caltin_core.errors import BadRequest
 from caltin_core.media.calibrate import Patch, calibrate, doubt, fitting
-from caltin_core.media.colourants import Ground, Swatch, solids_from_lab
-from caltin_core.media.fits import colour_from_fitted, colour_spread, tinted
+from caltin_core.media.colourants import Ground, Handling, Swatch, solids_from_lab
+from caltin_core.media.fits import COLOUR, MANNER, ColourFit, colour_from_fitted, colour_spread, tinted
+from caltin_core.media.hand import MEMBERS
 from caltin_core.media.layers import Blend, Lay, Lift, Stroke
+from caltin_core.media.learnt import learnt, learnt_words
 from caltin_core.media.predict import Workbench, colours_of, predict
-from caltin_core.media.teaching import teaching
+from caltin_core.media.teaching import further_rows, teaching
 from caltin_core.standins.paper import Nature, Sheet
 
 NATURES = {
@@ -159,6 +162,50 @@ def test_what_is_known_already_is_not_asked_again():
     after = teaching(bench, 10, known=[p.layers for p in patches])
     assert fresh != after
     assert not set(after) & {p.layers for p in patches}
+
+
+def test_further_rows_are_told_by_what_they_would_leave_in_doubt():
+    _, bench, patches, _, _ = world()
+    blank, rows = further_rows(bench, [])
+    now, after = further_rows(bench, [p.layers for p in patches])
+    assert now < 0.8 * blank
+    assert [r.doubt for r in rows] == sorted(r.doubt for r in rows)
+    assert all(r.doubt < blank and r.cells for r in rows)
+    assert blank - rows[0].doubt > now - after[0].doubt > 0
+    assert not {c for r in after for c in r.cells} & {p.layers for p in patches}
+    assert further_rows(bench, [], frozenset(range(len(LABS)))) == (0.0, [])
+
+
+def fit_of(strength, scatter=0.0, spread=0.02):
+    own = (strength, scatter, *[0.0] * (COLOUR - 2))
+    zeros = [0.0] * len(MANNER)
+    rows = [(strength + d, scatter, *own[2:], *zeros) for d in np.linspace(-spread, spread, MEMBERS)]
+    return ColourFit(own, tuple(zeros), tuple(rows))
+
+
+@pytest.mark.parametrize(
+    ("strength", "says"), [(0.0, ""), (-0.3, "weak"), (0.1, "soft"), (0.18, "very soft"), (-0.1, "hard"), (-0.22, "very hard")]
+)
+def test_swatches_show_how_hard_a_stick_is_and_its_prediction_stays(strength, says):
+    _, bench, _, _, _ = world()
+    before = replace(bench.swatches[1], fit=fit_of(strength))
+    after = learnt(before)
+    assert says in learnt_words(before.handling, after.handling)
+    assert after.handling.weak == (says == "weak")
+    benches = [Workbench((bench.swatches[0], s, *bench.swatches[2:]), bench.ground) for s in (before, after)]
+    (lab, _), (other, _) = (colours_of(b, [(Lay(1, Stroke("medium", 2)),)])[0] for b in benches)
+    assert np.allclose(lab, other, atol=1e-6)
+
+
+def test_what_swatches_do_not_show_stays_as_it_was_set():
+    _, bench, _, _, _ = world()
+    mine = Handling(hardness=5, crumbles=True, keeps_point=False)
+    unsure = replace(bench.swatches[1], handling=mine, fit=fit_of(-0.3, spread=0.5))
+    assert learnt(unsure).handling == mine
+    assert learnt(unsure, [3.0, 3.0], 3.0).handling == replace(mine, crumbles=False)
+    assert learnt(bench.swatches[1], [9.0, 8.0], 2.0).handling.crumbles
+    pale = replace(bench.swatches[0], fit=fit_of(0.0, scatter=0.8))
+    assert learnt_words(pale.handling, learnt(pale).handling) == "Its swatches show: goes chalky."
 
 
 def test_a_fit_can_be_left_between_steps_and_changes_nothing_then():

@@ -13,10 +13,11 @@ from PIL import Image
 from pypdf import PdfReader
 
 from caltin_core.charts.geometry import by_marks, find_marks
+from caltin_core.charts.grid import find_grid
 from caltin_core.charts.illumination import field_of
 from caltin_core.charts.layout import Box, lay_out
 from caltin_core.charts.printing import DICTIONARY, drawn
-from caltin_core.charts.reading import read_chart, read_sheet
+from caltin_core.charts.reading import OwnChart, read_chart, read_sheet
 from caltin_core.cli import answer
 from caltin_core.colour.difference import delta_e_2000
 from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_lab
@@ -213,15 +214,62 @@ def test_a_chart_without_marks_is_read_by_its_corners():
     shot = Shot("D65", SIZE, turn=8, tilt=14)
     pixels = open_picture(photograph(map_, 7.0, spectra, shot))
     corners = corners_of(map_.shape, shot) + np.array([[2, -1], [-2, 1], [1, 2], [-1, -2]])
-    seen = read_chart(pixels, corners.tolist(), rows, columns, PAPER, gap=gap)
+    seen = read_chart(pixels, OwnChart(corners.tolist(), rows, columns, gap=gap), PAPER)
     assert [p.cell for p in seen[:7]] == ["1.1", "1.2", "1.3", "1.4", "1.5", "1.6", "2.1"]
     assert np.median(misses(seen)) < 2
     gaps = [tuple(corners.mean(axis=0) + np.array(d)) for d in ((0, 0),)]
-    assert np.median(misses(read_chart(pixels, corners.tolist(), rows, columns, PAPER, bare=gaps, gap=gap))) < 4
+    assert np.median(misses(read_chart(pixels, OwnChart(corners.tolist(), rows, columns, gaps, gap), PAPER))) < 4
     with pytest.raises(UnreadablePicture, match="go round the chart"):
-        read_chart(pixels, corners[[0, 2, 1, 3]].tolist(), rows, columns, PAPER)
+        read_chart(pixels, OwnChart(corners[[0, 2, 1, 3]].tolist(), rows, columns), PAPER)
     with pytest.raises(UnreadablePicture, match="touch the bare paper"):
-        read_chart(pixels, corners.tolist(), 1, 1, PAPER)
+        read_chart(pixels, OwnChart(corners.tolist(), 1, 1), PAPER)
+
+
+@lru_cache(maxsize=1)
+def own_chart():
+    """Four rows of six with bare paper about them, on a dark desk; gives the picture and the corners of its grid."""
+    rows, columns, step, gap, margin = 4, 6, 160, 0.2, 90
+    map_ = np.zeros((rows * step + 2 * margin, columns * step + 2 * margin), dtype=np.uint8)
+    for i in range(24):
+        y, x = (int((v + gap / 2) * step) + margin for v in divmod(i, columns))
+        map_[y : y + int((1 - gap) * step), x : x + int((1 - gap) * step)] = i + 1
+    spectra = np.concatenate([reflectance_from_lab(PAPER)[None], reflectance_from_lab(LABS)])
+    shot = Shot("D65", SIZE, turn=9, tilt=12)
+    height, width = map_.shape
+    sides = np.array([[0, 0], [width, 0], [width, height], [0, height]], dtype=np.float32)
+    plane = cv2.getPerspectiveTransform(sides, corners_of(map_.shape, shot).astype(np.float32))
+    inner = np.array([[margin, margin], [width - margin, margin], [width - margin, height - margin], [margin, height - margin]])
+    corners = cv2.perspectiveTransform(inner[None].astype(np.float32), plane)[0]
+    return open_picture(photograph(map_, 7.0, spectra, shot)), corners
+
+
+def test_the_corners_rows_and_columns_of_a_chart_are_found():
+    pixels, corners = own_chart()
+    grid = find_grid(pixels)
+    assert (grid.rows, grid.columns) == (4, 6)
+    step = np.linalg.norm(corners[1] - corners[0]) / 6
+    assert np.linalg.norm(np.array(grid.corners) - corners, axis=1).max() < 0.05 * step
+    assert np.median(misses(read_chart(pixels, OwnChart(grid.corners, 4, 6, gap=0.2), PAPER))) < 2
+
+
+@pytest.mark.parametrize("shade", [0, 128, 255])
+def test_a_picture_without_a_chart_has_no_corners(shade):
+    with pytest.raises(UnreadablePicture, match="touch the four corners"):
+        find_grid(np.full((300, 400, 3), shade, dtype=np.uint8))
+
+
+def test_a_cell_beside_its_place_is_read_where_it_was_touched():
+    pixels, corners = own_chart()
+    there = OwnChart(corners.tolist(), 4, 6, gap=0.2)
+    before = read_chart(pixels, there, PAPER)
+    onto = np.mean(there.outlines(pixels)["2.3"], axis=0)
+    moved = OwnChart(corners.tolist(), 4, 6, gap=0.2, moved={"1.1": (float(onto[0]), float(onto[1]))})
+    after = read_chart(pixels, moved, PAPER)
+    names = [p.cell for p in before]
+    assert delta_e_2000(after[0].lab, before[names.index("2.3")].lab) < 0.5
+    assert [p.lab.tolist() for p in after[1:]] == [p.lab.tolist() for p in before[1:]]
+    with pytest.raises(BadRequest, match="no cell 9"):
+        read_chart(pixels, OwnChart(corners.tolist(), 4, 6, moved={"9.9": (1.0, 1.0)}), PAPER)
 
 
 def test_the_light_of_bare_paper_is_followed_and_one_covered_place_does_not_count():

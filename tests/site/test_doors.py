@@ -152,6 +152,11 @@ def test_another_artists_row_is_no_different_from_none(artist, stranger, png, me
     body = BODIES.get(last)
     if (noun, last) == ("kits", "jobs"):
         body = BODIES["sheets"]
+    if last == "further":
+        path += f"?paper={artist.paper.thing_id}"
+    if last == "charts":
+        layer = {"colour": "buoy", "pressure": "light", "passes": 1}
+        body = {"paper": str(artist.paper.thing_id), "cells": [{"layers": [layer], "tone": BODIES["near"]}]}
     if last == "states":
         body = {"colour": "buoy", "state": "dry"}
     elif method == "put":

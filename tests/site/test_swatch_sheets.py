@@ -209,3 +209,19 @@ def test_another_artists_sheet_is_none(artist, stranger, sheet):
     assert stranger.get(f"sheets/{sheet['id']}/page.pdf").status_code == 404
     assert stranger.get(f"kits/{artist.kit.thing_id}/sheets").status_code == 404
     assert stranger.post(f"kits/{artist.kit.thing_id}/jobs", {"paper": str(artist.paper.thing_id)}).status_code == 404
+
+
+def test_a_chart_of_ones_own_is_kept_as_patches_and_further_rows_are_told(artist):
+    kit, paper = artist.kit.thing_id, str(artist.paper.thing_id)
+    tone = {"l": 60, "a": 10, "b": 12}
+    cells = [{"layers": [{"colour": c[0], "pressure": "light", "passes": 2}], "tone": tone} for c in WAX_24[:12:2]]
+    before = artist.get(f"kits/{kit}/further?paper={paper}").json()
+    made = artist.post(f"kits/{kit}/charts", {"paper": paper, "cells": cells}).json()
+    assert all(c["ok"] and c["tone"] == tone for c in made["cells"])
+    assert len(made["cells"]) == 6
+    after = artist.get(f"kits/{kit}/further?paper={paper}").json()
+    assert after["now"] < before["now"]
+    assert all(r["doubt"] < after["now"] for r in after["rows"])
+    cells[2]["layers"][0]["colour"] = "nothing"
+    wrong = artist.post(f"kits/{kit}/charts", {"paper": paper, "cells": cells})
+    assert (wrong.status_code, wrong.json()["where"]) == (400, "cells[2]")

@@ -292,6 +292,66 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/charts/found": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Chart Found
+     * @description Where a chart lies in its photograph. Nothing is kept.
+     */
+    post: operations["caltin_site_kits_api_chart_found"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/kits/{id}/charts": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Keep Chart
+     * @description Keep the patches of a chart of one's own, to calibrate by.
+     */
+    post: operations["caltin_site_kits_api_keep_chart"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/kits/{id}/further": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Further
+     * @description What further rows of swatches on a paper would improve.
+     */
+    get: operations["caltin_site_kits_api_further"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/reader": {
     parameters: {
       query?: never;
@@ -1073,6 +1133,8 @@ export interface components {
       paper: string;
       /** When */
       when: string;
+      /** Learnt */
+      learnt: string;
       /**
        * State
        * @default full
@@ -1417,6 +1479,11 @@ export interface components {
       why: string;
       /** Spread */
       spread: number;
+      /**
+       * Outline
+       * @default []
+       */
+      outline: number[][];
     };
     /**
      * SwatchSheetOut
@@ -1479,6 +1546,104 @@ export interface components {
        * @default false
        */
       control: boolean;
+    };
+    /**
+     * GridOut
+     * @description A chart found in a photograph: its corners in pixels from the top left one clockwise (none where none was found), its
+     *     rows and columns.
+     */
+    GridOut: {
+      /** Corners */
+      corners: number[][];
+      /** Rows */
+      rows: number;
+      /** Columns */
+      columns: number;
+    };
+    /**
+     * ChartCell
+     * @description A cell of a chart of one's own: what is laid there, and the tone that was read.
+     */
+    ChartCell: {
+      /** Layers */
+      layers: (components["schemas"]["LayShape"] | components["schemas"]["CoatShape"])[];
+      tone: components["schemas"]["Lab"];
+    };
+    /**
+     * ChartKept
+     * @description Patches of a chart of one's own, to calibrate by.
+     */
+    ChartKept: {
+      /**
+       * Paper
+       * Format: uuid
+       */
+      paper: string;
+      /** Cells */
+      cells: components["schemas"]["ChartCell"][];
+    };
+    /**
+     * CoatShape
+     * @description A marker, a line or the white pen with its coats; `wet` holds for every one of them.
+     */
+    CoatShape: {
+      /** Colour */
+      colour: string;
+      /** Passes */
+      passes: number;
+      /**
+       * Wet
+       * @default false
+       */
+      wet: boolean;
+    };
+    /**
+     * LayShape
+     * @description A colour with its stroke.
+     */
+    LayShape: {
+      /** Colour */
+      colour: string;
+      /**
+       * Pressure
+       * @enum {string}
+       */
+      pressure: "light" | "medium" | "firm" | "burnish";
+      /** Passes */
+      passes: number;
+      /**
+       * Point
+       * @default sharp
+       * @enum {string}
+       */
+      point: "sharp" | "side";
+      /**
+       * Turned
+       * @default false
+       */
+      turned: boolean;
+    };
+    /**
+     * FurtherOut
+     * @description The doubt of a likely recipe now (ΔE00), and the rows that would lessen it most.
+     */
+    FurtherOut: {
+      /** Now */
+      now: number;
+      /** Rows */
+      rows: components["schemas"]["FurtherRowOut"][];
+    };
+    /**
+     * FurtherRowOut
+     * @description A row of swatches one might still lay, and the doubt of a likely recipe after it (ΔE00).
+     */
+    FurtherRowOut: {
+      /** Words */
+      words: string;
+      /** Many */
+      many: number;
+      /** Doubt */
+      doubt: number;
     };
     /**
      * ReaderOut
@@ -1681,21 +1846,6 @@ export interface components {
       changed: string;
     };
     /**
-     * CoatShape
-     * @description A marker, a line or the white pen with its coats; `wet` holds for every one of them.
-     */
-    CoatShape: {
-      /** Colour */
-      colour: string;
-      /** Passes */
-      passes: number;
-      /**
-       * Wet
-       * @default false
-       */
-      wet: boolean;
-    };
-    /**
      * DevelopState
      * @description How the picture is developed: balanced by what (a neutral or a known skin at x, y, or a light of so many kelvin),
      *     exposure in stops, contrast. `matrix` is what the balance came to, on D50 XYZ by rows.
@@ -1757,32 +1907,6 @@ export interface components {
        * @default 0
        */
       angle: number;
-    };
-    /**
-     * LayShape
-     * @description A colour with its stroke.
-     */
-    LayShape: {
-      /** Colour */
-      colour: string;
-      /**
-       * Pressure
-       * @enum {string}
-       */
-      pressure: "light" | "medium" | "firm" | "burnish";
-      /** Passes */
-      passes: number;
-      /**
-       * Point
-       * @default sharp
-       * @enum {string}
-       */
-      point: "sharp" | "side";
-      /**
-       * Turned
-       * @default false
-       */
-      turned: boolean;
     };
     /**
      * Pins
@@ -3617,6 +3741,86 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["CellOut"][];
+        };
+      };
+    };
+  };
+  caltin_site_kits_api_chart_found: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "multipart/form-data": {
+          /**
+           * Photo
+           * Format: binary
+           */
+          photo: string;
+        };
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["GridOut"];
+        };
+      };
+    };
+  };
+  caltin_site_kits_api_keep_chart: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["ChartKept"];
+      };
+    };
+    responses: {
+      /** @description Created */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SwatchSheetOut"];
+        };
+      };
+    };
+  };
+  caltin_site_kits_api_further: {
+    parameters: {
+      query: {
+        paper: string;
+      };
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["FurtherOut"];
         };
       };
     };

@@ -134,7 +134,7 @@ export function ColourMargin({
       )}
       {colour?.measured && (
         <p className="measure">
-          Its patches were measured. Another tone or medium gives that up; a name does not.
+          Its patches were measured. Another tone or medium gives that up; a name does not. {colour.learnt}
         </p>
       )}
       <form

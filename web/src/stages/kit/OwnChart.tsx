@@ -1,12 +1,19 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
-import { client, got, Problem, sendFile, type CellOut, type KitOut } from "../../api/client";
+import { client, got, Problem, sendFile, type CellOut, type KitOut, type Schemas } from "../../api/client";
 import { Fault } from "../../parts/Says";
 import { counted } from "../../parts/words";
 import { MediumSelect } from "./MediumSelect";
 import { ORDINARY, plain, type KitColour } from "./rack";
 
 type Spot = [number, number];
+type Grid = Schemas["GridOut"];
+const WAYS = [
+  ["light", 2],
+  ["medium", 1],
+  ["medium", 3],
+  ["firm", 2],
+] as const;
 const CORNERS = ["top left", "top right", "bottom right", "bottom left"];
 
 interface Props {
@@ -22,7 +29,12 @@ export function OwnChart({ kit, paper, onClose }: Props) {
   const [size, setSize] = useState<Spot>([1, 1]);
   const [corners, setCorners] = useState<(Spot | null)[]>([null, null, null, null]);
   const [bare, setBare] = useState<Spot[]>([]);
-  const [touching, setTouching] = useState<"corners" | "bare">("corners");
+  const [touching, setTouching] = useState<"corners" | "bare" | "cell">("corners");
+  const [moved, setMoved] = useState<Record<string, Spot>>({});
+  const [cell, setCell] = useState<string | null>(null);
+  const [rowwise, setRowwise] = useState(false);
+  const [ways, setWays] = useState<Record<number, number>>({});
+  const [looking, setLooking] = useState(false);
   const [rows, setRows] = useState(4);
   const [columns, setColumns] = useState(6);
   const [medium, setMedium] = useState<KitColour["medium"]>(kit.colours[0]?.medium ?? "wax_pencil");
@@ -37,14 +49,35 @@ export function OwnChart({ kit, paper, onClose }: Props) {
       ((event.clientX - box.left) / box.width) * size[0],
       ((event.clientY - box.top) / box.height) * size[1],
     ];
+    if (touching === "cell" && cell) {
+      const next = { ...moved, [cell]: spot };
+      setMoved(next);
+      read(next);
+      return;
+    }
     setCells(null);
+    setMoved({});
     if (touching === "bare") setBare((all) => [...all, spot].slice(-40));
     else setCorners((all) => placed(all, spot));
   };
-  const read = () => {
+  const takeUp = (chosen: File | null) => {
+    setFile(chosen);
+    if (!chosen) return;
+    setLooking(true);
+    sendFile<Grid>("/api/charts/found", "photo", chosen)
+      .then((grid) => {
+        if (!grid.corners.length) return;
+        setCorners(grid.corners as Spot[]);
+        setRows(grid.rows);
+        setColumns(grid.columns);
+      })
+      .catch(setProblem)
+      .finally(() => setLooking(false));
+  };
+  const read = (beside = moved) => {
     if (!file) return;
     sendFile<CellOut[]>("/api/charts", "photo", file, {
-      chart: JSON.stringify({ paper, corners, rows, columns, bare }),
+      chart: JSON.stringify({ paper, corners, rows, columns, bare, moved: beside }),
     })
       .then((found) => {
         setCells(found);
@@ -53,45 +86,72 @@ export function OwnChart({ kit, paper, onClose }: Props) {
       .catch(setProblem);
   };
   const called = names.split("\n").map((n) => n.trim());
-  const take = () => {
+  const coats = medium === "alcohol_marker" || medium === "ink_line" || medium === "white_pen";
+  // Row by row: each column is a colour, its first row the solid, the others the same colour laid in other ways.
+  const nameOf = (index: number) => called[rowwise ? index % columns : index];
+  const solid = (index: number) => !rowwise || index < columns;
+  const take = async () => {
     if (!cells) return;
-    const fresh = cells
-      .map((c, index): KitColour | null =>
-        c.tone && called[index]
-          ? {
-              id: crypto.randomUUID().slice(0, 13),
-              name: called[index].slice(0, 80),
-              medium,
-              tone: c.tone,
-              source: "photograph",
-              handling: ORDINARY,
-              retired: false,
-              line: "",
-              lightfast: "",
-              harmful: "",
-            }
-          : null,
-      )
-      .filter((c) => c !== null);
-    got(
-      client.PUT("/api/kits/{id}", {
-        params: { path: { id: kit.id } },
-        body: {
-          seen: kit.number,
-          name: kit.name,
-          colours: [...kit.colours.map(plain), ...fresh],
-          spectra: {},
+    const ids = new Map<number, string>();
+    const fresh = cells.flatMap((c, index): KitColour[] => {
+      const name = nameOf(index);
+      if (!c.tone || !name || !solid(index)) return [];
+      const id = crypto.randomUUID().slice(0, 13);
+      ids.set(index, id);
+      return [
+        {
+          id,
+          name: name.slice(0, 80),
+          medium,
+          tone: c.tone,
+          source: "photograph",
+          handling: ORDINARY,
+          retired: false,
+          line: "",
+          lightfast: "",
+          harmful: "",
         },
-      }),
-    )
-      .then((next) => {
-        cache.setQueryData(["kit", kit.id], next);
-        void cache.invalidateQueries({ queryKey: ["rack"] });
-        onClose();
-      })
-      .catch(setProblem);
+      ];
+    });
+    const patches = cells.flatMap((c, index) => {
+      const colour = ids.get(index % columns);
+      const row = Math.floor(index / columns);
+      if (!rowwise || row === 0 || !c.tone || !c.ok || !colour) return [];
+      const [pressure, passes] = WAYS[ways[row] ?? (row - 1) % WAYS.length]!;
+      return [
+        {
+          layers: [coats ? { colour, passes: row + 1, wet: false } : lay(colour, pressure, passes)],
+          tone: c.tone,
+        },
+      ];
+    });
+    try {
+      const next = await got(
+        client.PUT("/api/kits/{id}", {
+          params: { path: { id: kit.id } },
+          body: {
+            seen: kit.number,
+            name: kit.name,
+            colours: [...kit.colours.map(plain), ...fresh],
+            spectra: {},
+          },
+        }),
+      );
+      cache.setQueryData(["kit", kit.id], next);
+      if (patches.length)
+        await got(
+          client.POST("/api/kits/{id}/charts", {
+            params: { path: { id: kit.id } },
+            body: { paper, cells: patches.slice(0, 96) },
+          }),
+        );
+      for (const key of ["rack", "sheets", "further"]) void cache.invalidateQueries({ queryKey: [key] });
+      onClose();
+    } catch (fault) {
+      setProblem(fault as Problem);
+    }
   };
-  const named = called.filter(Boolean).length;
+  const named = cells?.filter((c, index) => c.tone && solid(index) && nameOf(index)).length ?? 0;
   const set = corners.filter((c) => c !== null);
   const next = CORNERS[corners.indexOf(null)];
   return (
@@ -112,7 +172,7 @@ export function OwnChart({ kit, paper, onClose }: Props) {
           <input
             type="file"
             accept="image/jpeg,image/png,image/webp"
-            onChange={(event) => setFile(event.target.files?.[0] ?? null)}
+            onChange={(event) => takeUp(event.target.files?.[0] ?? null)}
           />
         </label>
       )}
@@ -120,11 +180,15 @@ export function OwnChart({ kit, paper, onClose }: Props) {
       {file && (
         <>
           <p role="status">
-            {touching === "bare"
-              ? `${counted(bare.length, "place")} of bare paper touched. Two or three on each side tell the light best.`
-              : next
-                ? `Touch the chart’s ${next} corner.`
-                : "Touch near a corner to move it. Say the rows and columns, then read it."}
+            {looking
+              ? "Looking for the rows of swatches…"
+              : touching === "cell" && cell
+                ? `Touch the middle of cell ${cell} on the photograph.`
+                : touching === "bare"
+                  ? `${counted(bare.length, "place")} of bare paper touched. Two or three on each side tell the light best.`
+                  : next
+                    ? `Touch the chart’s ${next} corner.`
+                    : "Are corners, rows and columns right? Touch near a corner to move it; then read it."}
           </p>
           <div className="chart-photo">
             <img
@@ -136,6 +200,13 @@ export function OwnChart({ kit, paper, onClose }: Props) {
               }
             />
             <svg viewBox={`0 0 ${size[0]} ${size[1]}`} preserveAspectRatio="none" aria-hidden="true">
+              {cells?.map((c) => (
+                <polygon
+                  key={c.cell}
+                  className={c.cell === cell ? "is-chosen" : ""}
+                  points={c.outline.map((p) => p.join()).join(" ")}
+                />
+              ))}
               {set.length > 1 && <polygon points={set.map((c) => c.join()).join(" ")} />}
               {set.map((c, index) => (
                 <circle
@@ -219,7 +290,7 @@ export function OwnChart({ kit, paper, onClose }: Props) {
             <MediumSelect label="Medium" medium={medium} onMedium={setMedium} />
           </div>
           <div className="actions">
-            <button type="button" className="act" disabled={set.length < 4} onClick={read}>
+            <button type="button" className="act" disabled={set.length < 4} onClick={() => read()}>
               Read the chart
             </button>
           </div>
@@ -230,18 +301,69 @@ export function OwnChart({ kit, paper, onClose }: Props) {
           <ol className="panel sheet-cells">
             {cells.map((c, index) => (
               <li key={c.cell}>
-                <span style={{ background: c.hex }} aria-hidden="true" />
-                <b>{called[index] || `${c.cell}, not named`}</b>
+                <button
+                  type="button"
+                  className="cell-move"
+                  aria-pressed={touching === "cell" && cell === c.cell}
+                  aria-label={`${c.cell}: touch its true place`}
+                  onClick={() => {
+                    const again = touching === "cell" && cell === c.cell;
+                    setCell(again ? null : c.cell);
+                    setTouching(again ? "corners" : "cell");
+                  }}
+                  style={{ background: c.hex }}
+                />
+                <b>{nameOf(index) || `${c.cell}, not named`}</b>
                 {c.why && <small>! {c.why}</small>}
               </li>
             ))}
           </ol>
+          <p>A cell read beside its swatch? Touch it here, then its true place on the photograph.</p>
+          <label className="check">
+            <input type="checkbox" checked={rowwise} onChange={(event) => setRowwise(event.target.checked)} />{" "}
+            Each column is one colour: its first row solid, the rows below laid otherwise
+          </label>
+          {rowwise &&
+            !coats &&
+            Array.from({ length: rows - 1 }, (_, at) => at + 1).map((row) => (
+              <label key={row} className="field">
+                Row {row + 1}
+                <select
+                  value={ways[row] ?? (row - 1) % WAYS.length}
+                  onChange={(event) => setWays({ ...ways, [row]: Number(event.target.value) })}
+                >
+                  {WAYS.map(([pressure, passes], index) => (
+                    <option key={index} value={index}>
+                      {counted(passes, `${pressure} pass`, `${pressure} passes`)}
+                    </option>
+                  ))}
+                </select>
+              </label>
+            ))}
+          {rowwise && coats && <p>The second row is two coats, the third three.</p>}
+          <div className="tools">
+            <button
+              type="button"
+              className="tool"
+              onClick={() =>
+                setNames(
+                  kit.colours
+                    .slice(0, rowwise ? columns : rows * columns)
+                    .map((c) => c.name)
+                    .join("\n"),
+                )
+              }
+            >
+              Names in the kit’s order
+            </button>
+          </div>
           <label className="field">
-            Their names, a line each, row by row; a cell without a name is left out
+            Their names, a line each, {rowwise ? "one for each column" : "row by row"}; without a name it is
+            left out
             <textarea rows={6} value={names} onChange={(event) => setNames(event.target.value)} />
           </label>
           <div className="actions">
-            <button type="button" className="act" disabled={named === 0} onClick={take}>
+            <button type="button" className="act" disabled={named === 0} onClick={() => void take()}>
               Put {counted(named, "colour")} in the rack
             </button>
           </div>
@@ -249,6 +371,10 @@ export function OwnChart({ kit, paper, onClose }: Props) {
       )}
     </>
   );
+}
+
+function lay(colour: string, pressure: (typeof WAYS)[number][0], passes: number) {
+  return { colour, pressure, passes, point: "sharp" as const, turned: false };
 }
 
 /** A touch is the next corner that is not set, or moves the nearest of all four. */

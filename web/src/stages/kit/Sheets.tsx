@@ -7,6 +7,7 @@ import { useSettings } from "../../parts/settings";
 import { counted } from "../../parts/words";
 import { useWork } from "../../study/queries";
 import { Cells } from "./Cells";
+import { Further } from "./Further";
 import { OwnChart } from "./OwnChart";
 
 const EVENINGS = [
@@ -46,7 +47,8 @@ export function Sheets() {
   );
   const work = useWork(start, (job) => {
     if (job.state !== "done") return;
-    for (const key of ["kit", "rack", "sheets", "told"]) void cache.invalidateQueries({ queryKey: [key] });
+    for (const key of ["kit", "rack", "sheets", "told", "further"])
+      void cache.invalidateQueries({ queryKey: [key] });
   });
   useEffect(() => {
     document.title = `Measuring ${kit.data?.name ?? "a kit"} · Caltin`;
@@ -228,6 +230,7 @@ export function Sheets() {
                 {work.job?.state === "failed" && <Fault>{work.job.says}</Fault>}
               </>
             )}
+            <Further kit={id} paper={paper} read={read} />
             <h3>A new sheet</h3>
             <label className="field">
               How long have you got?
