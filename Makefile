@@ -9,7 +9,7 @@ export COLOUR_SCIENCE__FILTER_USAGE_WARNINGS ?= True
 PY := .venv/bin/python
 WEB_SOURCES := $(shell find web/src web/index.html web/vite.config.ts web/tsconfig.json -type f 2>/dev/null)
 
-.PHONY: help demo test bench lint dev types screenshots
+.PHONY: help demo test test-core test-site bench lint dev types screenshots
 help:
 	@echo "make demo | test | bench | lint | dev | types | screenshots   (README.md says more)"
 
@@ -42,7 +42,13 @@ demo:
 test:
 	$(MAKE) -j2 .stamps/test .stamps/web .stamps/chromium
 	$(MAKE) lint
-	$(PY) -m pytest
+	$(MAKE) -j2 --output-sync=target test-core test-site
+	$(PY) -m pytest tests/journeys
+
+test-core:
+	$(PY) -m pytest tests/core
+test-site:
+	$(PY) -m pytest tests/site
 
 lint: .stamps/test .stamps/node
 	.venv/bin/ruff check .

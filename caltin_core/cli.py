@@ -9,7 +9,7 @@ from typing import Any
 
 from pydantic import BaseModel, ValidationError
 
-from caltin_core.contract import analysing, calibrating, matching, predicting, reading, sheets
+from caltin_core.contract import analysing, calibrating, curing, families, matching, predicting, reading, sheets
 from caltin_core.contract.faults import fault_of
 from caltin_core.errors import BadRequest, CaltinError
 
@@ -29,6 +29,8 @@ COMMANDS = {
     "predict": Command(predicting.PredictRequest, predicting.PredictAnswer, predicting.run),
     "calibrate": Command(calibrating.CalibrateRequest, calibrating.CalibrateAnswer, calibrating.run),
     "match": Command(matching.MatchRequest, matching.MatchAnswer, matching.run),
+    "family": Command(families.FamilyRequest, families.FamilyAnswer, families.run),
+    "cure": Command(curing.CureRequest, curing.CureAnswer, curing.run),
     "read": Command(reading.ReadRequest, reading.ReadAnswer, reading.run),
     "analyse": Command(analysing.AnalyseRequest, analysing.AnalyseAnswer, analysing.run),
     "sheet_print": Command(sheets.SheetPrintRequest, sheets.SheetPrintAnswer, sheets.print_sheet),

@@ -27,7 +27,7 @@ from caltin_core.media.lights import Drift, drift
 from caltin_core.media.predict import Start, Workbench, predict
 from caltin_core.recipes.match import Match, Target, matches
 from caltin_core.recipes.rules import BlackPolicy, Goal, Rules
-from caltin_core.recipes.schools import SCHOOLS
+from caltin_core.recipes.school_list import SCHOOLS
 
 
 class StartLayers(Shape):
@@ -59,7 +59,7 @@ class TargetShape(Coloured):
 
 
 class RulesShape(Shape):
-    """What a recipe may do; `school` is one of the pencil's."""
+    """What a recipe may do; `school` is the slug of a school."""
 
     max_layers: Annotated[int, Field(ge=1, strict=True)] = 5
     max_colours: Annotated[int, Field(ge=1, strict=True)] = 4
@@ -147,7 +147,8 @@ class MatchAnswer(Shape):
     matches: list[MatchShape]
 
 
-def _target(kit: Kit, bench: Workbench, shape: TargetShape, where: str) -> Target:
+def target_of(kit: Kit, bench: Workbench, shape: TargetShape, where: str) -> Target:
+    """A target as the core knows it."""
     start = None
     if isinstance(shape.start, StartLayers):
         drawn = predict(bench, [kit.layers(list(shape.start.layers), f"{where}.start.layers")])[0]
@@ -191,16 +192,20 @@ def told(kit: Kit, bench: Workbench, found: Match, target: Target, lights: list[
     return MatchShape(role=found.role, target=rounded(found.target), recipes=recipes, reach=reach)
 
 
-def run(request: MatchRequest) -> MatchAnswer:
-    """Match every target of the request, in its order."""
-    kit = Kit(request.surface, request.colours, request.hand)
-    bench = Workbench(kit.swatches, kit.ground, kit.hand)
-    targets = [_target(kit, bench, shape, f"targets[{i}]") for i, shape in enumerate(request.targets)]
-    asked = request.rules
+def rules_of(kit: Kit, asked: RulesShape) -> Rules:
+    """The rules as the core knows them. Raises BadRequest at a colour that is not in the kit."""
     named = {
         name: frozenset(kit.known(colour, f"rules.{name}[{i}]") for i, colour in enumerate(getattr(asked, name)))
         for name in ("avoid", "prefer")
     }
-    rules = Rules(asked.max_layers, asked.max_colours, asked.black, named["avoid"], named["prefer"], asked.goal, asked.school)
-    found = zip(matches(bench, targets, rules), targets, strict=True)
+    school = SCHOOLS[asked.school] if asked.school else None
+    return Rules(asked.max_layers, asked.max_colours, asked.black, named["avoid"], named["prefer"], asked.goal, school)
+
+
+def run(request: MatchRequest) -> MatchAnswer:
+    """Match every target of the request, in its order."""
+    kit = Kit.by_id(request.surface, request.colours, request.hand)
+    bench = Workbench(kit.swatches, kit.ground, kit.hand)
+    targets = [target_of(kit, bench, shape, f"targets[{i}]") for i, shape in enumerate(request.targets)]
+    found = zip(matches(bench, targets, rules_of(kit, request.rules)), targets, strict=True)
     return MatchAnswer(matches=[told(kit, bench, match, target, list(request.lights)) for match, target in found])

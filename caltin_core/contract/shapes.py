@@ -1,5 +1,6 @@
 """Shapes shared by the commands: colours, surfaces, layers; and their way into the core's own values."""
 
+from collections.abc import Sequence
 from dataclasses import replace
 from typing import Annotated, Any, Literal
 
@@ -225,6 +226,14 @@ class Kit:
         except CaltinError as fault:
             raise fault.inside("hand") from None
 
+    @staticmethod
+    def by_id(surface: Surface, colours: list[ColourShape], hand: HandShape | None) -> "Kit":
+        """The kit in the order of its ids, so that an answer does not hang on how the colours lay; faults name the request's
+        own order."""
+        asked = Kit(surface, colours, hand)
+        ordered = sorted(colours, key=lambda c: c.id)
+        return asked if ordered == colours else Kit(surface, ordered, hand)
+
     def _swatches(self, colours: list[ColourShape]) -> tuple[Swatch, ...]:
         grounds = [c.on.ground(f"colours[{i}].on") if c.on else self.ground for i, c in enumerate(colours)]
         plain = [index for index, c in enumerate(colours) if c.reflectance is None]
@@ -282,6 +291,14 @@ class Kit:
     def said(self, layers: tuple[Lay, ...]) -> list[LayShape | CoatShape]:
         """Layers as the contract writes them."""
         return [laid_shape(self.ids[x.colour], x.stroke) for x in layers]
+
+    def acts(self, layers: Sequence[Layer]) -> list[LaidShape | BlendShape | LiftShape]:
+        """Layers, blends and lifts as the contract writes them."""
+        return [
+            laid_shape(self.ids[x.colour], x.stroke) if isinstance(x, Lay)
+            else BlendShape(blend=x.kind) if isinstance(x, Blend) else LiftShape(lift=x.kind)
+            for x in layers
+        ]  # fmt: skip
 
 
 def stroke_of(shape: LaidShape) -> Stroke:

@@ -253,6 +253,13 @@ def thin_colours(bench: Workbench, stacks: Sequence[Sequence[Layer]], *, shaken:
     return out
 
 
+def drawn_states(bench: Workbench, stacks: Sequence[Sequence[Layer]]) -> list[Drawn]:
+    """What lies on the paper after each stack, a batch of one each: in single precision and thinned bands, to search from."""
+    quick = thin(bench)
+    quick = Workbench(quick.swatches, quick.ground, quick.hand, quick=True)
+    return [_run(quick, 1, acts_of([stack]), None)[-1] if stack else quick.start(1) for stack in stacks]
+
+
 def acts_of(stacks: Sequence[Sequence[Layer]]) -> list[Act]:
     """The layers of stacks that share their kinds, position by position."""
     out: list[Act] = []

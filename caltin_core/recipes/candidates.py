@@ -48,17 +48,19 @@ def joined(parts: list[Candidates]) -> Candidates:
 class FastBench:
     """A workbench for searching: single precision, every second band. Final recipes are predicted in full.
 
+    It begins on the bare sheet, on a `start`, or on what is `drawn` already (a batch of one, in the same bands).
+
     Bands left out are taken to lie on straight lines between those kept, so the weights are theirs too.
     """
 
-    def __init__(self, bench: Workbench, start: Start | None) -> None:
+    def __init__(self, bench: Workbench, start: Start | None, drawn: Drawn | None = None) -> None:
         self.tooth = bench.tooth
         single = bench.colourants.single()
         self.colourants = replace(single, k=thinned(single.k), s=thinned(single.s))
         self.strokes = bench.strokes.single()
         ground = thinned(start.reflectance if start else bench.ground.reflectance).astype(np.float32)
         used, uptake = (start.tooth_used, start.uptake) if start else (0.0, 0.0)
-        self._one = bare(ground, 1, used, bench.tooth, uptake)
+        self._one = bare(ground, 1, used, bench.tooth, uptake) if drawn is None else drawn
         self._table, self._white = thin_weights().astype(np.float32), weights()[1]
         self._used = bench.used
         self.coats: Bools = np.array([s.kind != "film" for s in bench.swatches], dtype=bool)

@@ -1,6 +1,6 @@
 """Match: for every target the closest, the fewest and the softest recipe, and whether it is in reach."""
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -13,6 +13,7 @@ from caltin_core.media.predict import Prediction, Start, Workbench, colours_of, 
 from caltin_core.recipes.candidates import Candidates, misses
 from caltin_core.recipes.reach import Reach, reach
 from caltin_core.recipes.rules import NO_COLOUR, BlackPolicy, Rules, count_colours, lengths
+from caltin_core.recipes.schools import Zone, zones_of
 from caltin_core.recipes.search import Search
 from caltin_core.recipes.words import recipe_words
 
@@ -65,41 +66,78 @@ class Match:
     reach: Reach
 
 
+class Searches:
+    """The searches that targets share: one for each set of rules, start and zone."""
+
+    def __init__(self, bench: Workbench, targets: Sequence[Target], rules: Rules) -> None:
+        self._bench = bench
+        self._zones = zones_of(np.array([t.lab[0] for t in targets])) if rules.school else [None] * len(targets)
+        self._own = [rules.with_black(t.black) for t in targets]
+        self._targets = targets
+        self._made: dict[tuple[Rules, int, Zone | None], Search] = {}
+
+    def of(self, index: int) -> tuple[Search, Rules]:
+        """The search for one target, and its rules."""
+        mine, start = self._own[index], self._targets[index].start
+        key = mine, id(start), self._zones[index]
+        if key not in self._made:
+            self._made[key] = Search(self._bench, mine, start, self._zones[index])
+        return self._made[key], mine
+
+
 def matches(bench: Workbench, targets: Sequence[Target], rules: Rules) -> Iterator[Match]:
     """Match every target, in order, each as soon as it is found."""
-    own = [rules.with_black(target.black) for target in targets]
-    searches: dict[tuple[Rules, int], Search] = {}
-    for target, mine in zip(targets, own, strict=True):
-        if (mine, id(target.start)) not in searches:
-            searches[mine, id(target.start)] = Search(bench, mine, target.start)
-    for target, mine in zip(targets, own, strict=True):
-        yield _match_one(bench, searches[mine, id(target.start)], target, mine)
+    searches = Searches(bench, targets, rules)
+    for index, target in enumerate(targets):
+        yield _match_one(bench, searches.of(index)[0], target, searches.of(index)[1])
 
 
 def _match_one(bench: Workbench, search: Search, target: Target, rules: Rules) -> Match:
-    found = _closer_look(bench, search, target)
+    found = closer_look(bench, search, target, search.find(target.lab))
+    stacks = chosen_stacks(search, target, rules, found)
+    (recipes,) = recipes_of(bench, [(stacks, target, rules)])
+    return matched(bench, search, target, rules, recipes)
+
+
+def matched(bench: Workbench, search: Search, target: Target, rules: Rules, recipes: tuple[Recipe, ...]) -> Match:
+    """Recipes for one target, best first, with whether it is in reach."""
+    nearest = recipes[0].prediction.lab if recipes else None
+    return Match(target.role, target.lab, recipes, reach(bench, search, target.role, target.lab, nearest, rules))
+
+
+Stacks = Mapping[Kind, Sequence[Lay]]
+
+
+def chosen_stacks(search: Search, target: Target, rules: Rules, found: Candidates, first: int | None = None) -> Stacks:
+    """The stacks to offer, of candidates best first; `first` is the row to begin with, if that is settled already."""
     if len(found) == 0:
-        return Match(target.role, target.lab, (), reach(bench, search, target.role, target.lab, None, rules))
-    rows = _chosen(found, target.lab, rules, search.liking(found))
-    predictions = predict(bench, [found.layers(row, search.fast.coats) for row in rows.values()], starts=[target.start] * len(rows))
+        return {}
+    rows = _chosen(found, target.lab, rules, search.liking(found), first)
+    return {kind: found.layers(row, search.fast.coats) for kind, row in rows.items()}
+
+
+def recipes_of(bench: Workbench, asked: Sequence[tuple[Stacks, Target, Rules]]) -> list[tuple[Recipe, ...]]:
+    """Stacks as recipes for their targets, best first."""
+    every = [(layers, target) for stacks, target, _ in asked for layers in stacks.values()]
+    seen = iter(predict(bench, [layers for layers, _ in every], starts=[target.start for _, target in every]))
     names = [s.called for s in bench.swatches]
-    recipes = []
-    for (kind, row), seen in zip(rows.items(), predictions, strict=True):
-        layers, apart = found.layers(row, search.fast.coats), difference(seen.lab, target.lab)
-        said = f"{recipe_words(layers, names)} Against the target: {apart.words}."
-        recipes.append(Recipe(kind, layers, seen, apart, said))
-    recipes.sort(key=lambda r: float(misses(r.prediction.lab[None], target.lab, rules)[0]))
-    best = recipes[0].prediction.lab
-    away = [float(misses(r.prediction.lab[None], target.lab, rules)[0]) for r in recipes]
-    told = tuple(
-        replace(r, equal=equal(miss, away[0], r.prediction.uncertainty)) for r, miss in zip(recipes, away, strict=True)
-    )  # fmt: skip
-    return Match(target.role, target.lab, told, reach(bench, search, target.role, target.lab, best, rules))
+    out = []
+    for stacks, target, rules in asked:
+        recipes = []
+        for kind, layers in stacks.items():
+            look = next(seen)
+            apart = difference(look.lab, target.lab)
+            said = f"{recipe_words(layers, names)} Against the target: {apart.words}."
+            recipes.append(Recipe(kind, tuple(layers), look, apart, said))
+        away = [float(misses(r.prediction.lab[None], target.lab, rules)[0]) for r in recipes]
+        order = np.argsort(away, kind="stable")
+        best = min(away, default=0.0)
+        out.append(tuple(replace(recipes[i], equal=equal(away[i], best, recipes[i].prediction.uncertainty)) for i in order))
+    return out
 
 
-def _closer_look(bench: Workbench, search: Search, target: Target) -> Candidates:
-    """The candidates with the best of them predicted in full."""
-    found = search.find(target.lab)
+def closer_look(bench: Workbench, search: Search, target: Target, found: Candidates) -> Candidates:
+    """The candidates, best first, with the best of them predicted in full."""
     top = np.arange(min(len(found), _CLOSE_LOOK))
     lab, used = found.lab.copy(), found.used.copy()
     stacks = [found.layers(int(r), search.fast.coats) for r in top]
@@ -108,22 +146,24 @@ def _closer_look(bench: Workbench, search: Search, target: Target) -> Candidates
     return replace(found, lab=lab, used=used)
 
 
-def _chosen(found: Candidates, target: Floats, rules: Rules, liking: Floats) -> dict[Kind, int]:
+def _chosen(found: Candidates, target: Floats, rules: Rules, liking: Floats, first: int | None = None) -> dict[Kind, int]:
     """Which candidate (rows of `found`, best first) serves as which kind; `liking` (B,) is what preferences are worth."""
     miss = misses(found.lab, target, rules)
     colours, softness = count_colours(found.colour), _softness(found)
     effort = _effort(found)
     liked = miss - liking
     equal = np.flatnonzero(liked <= liked.min() + _EQUAL)
-    closest = int(equal[np.argmin(effort[equal])])
+    closest = int(equal[np.argmin(effort[equal])]) if first is None else first
+    # What was settled on stays the first: nothing nearer is offered beside it.
+    beside = np.full(len(found), True) if first is None else miss >= miss[first]
     rows: dict[Kind, int] = {"closest": closest}
-    fewer = np.flatnonzero(colours < colours[closest])
+    fewer = np.flatnonzero((colours < colours[closest]) & beside)
     for slack in (_ALTERNATIVE, _FEWER):
         near = fewer[miss[fewer] <= miss[closest] + slack]
         if near.size:
             rows["fewest"] = int(near[np.lexsort((effort[near] + 2 * miss[near], colours[near]))[0]])
             break
-    near = np.flatnonzero((miss <= miss[closest] + _ALTERNATIVE) & (softness < 0.9 * softness[closest]))
+    near = np.flatnonzero((miss <= miss[closest] + _ALTERNATIVE) & (softness < 0.9 * softness[closest]) & beside)
     near = near[near != rows.get("fewest", -1)]
     if near.size:
         rows["softest"] = int(near[np.argmin(softness[near] + 0.02 * effort[near])])

@@ -1,13 +1,16 @@
 """The rules a recipe obeys, checked for many stacks at once."""
 
 from dataclasses import dataclass, replace
-from typing import Literal
+from typing import TYPE_CHECKING, Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
 from caltin_core.media.layers import HARDNESS
 from caltin_core.media.predict import Workbench
+
+if TYPE_CHECKING:
+    from caltin_core.recipes.schools import School
 
 BlackPolicy = Literal["never", "under", "last", "allowed"]
 Goal = Literal["colour", "value"]
@@ -27,8 +30,7 @@ class Rules:
 
     `max_layers` counts coloured layers (several passes are one), `max_colours` different colours.
     `black`: never; under (another colour lies above it); last (nothing lies above it); allowed.
-    `avoid`, `prefer` and `spare` (used only where it is worth `SPARED` ΔE00) are places in the kit. `school` is the slug of
-    one of `schools.SCHOOLS`.
+    `avoid`, `prefer` and `spare` (used only where it is worth `SPARED` ΔE00) are places in the kit.
     """
 
     max_layers: int = 5
@@ -37,7 +39,7 @@ class Rules:
     avoid: frozenset[int] = frozenset()
     prefer: frozenset[int] = frozenset()
     goal: Goal = "colour"
-    school: str | None = None
+    school: "School | None" = None
     spare: frozenset[int] = frozenset()
 
     def with_black(self, policy: BlackPolicy | None) -> "Rules":

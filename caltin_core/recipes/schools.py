@@ -1,101 +1,82 @@
-"""Schools: in which order the families of colours come, and how hard each may be laid. All common practice.
+"""Schools: in which order the families of colours come, where and how hard each may be laid. All common practice.
 
-A school is a row of stages. A recipe follows it when its layers can be given stages that never go back; stages
-may be left out, so that a highlight needs no dark accent.
+A school is a row of stages. A recipe follows it when its layers can be given stages that never go back; stages may be left
+out, so that a highlight needs no dark accent. `school_list.py` holds those that come with Caltin.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
-from types import MappingProxyType
+from typing import Literal
 
 import numpy as np
 
 from caltin_core.colour.difference import chroma, hue_angle
 from caltin_core.colour.tables import Floats
+from caltin_core.errors import BadRequest
 from caltin_core.media.colourants import BLACK_CHROMA, BLACK_LIGHTNESS
 from caltin_core.media.hand import PRESSURES
 from caltin_core.media.layers import STROKES
 from caltin_core.recipes.rules import NO_COLOUR, Bools, Ints
 
-_SOFT = ("light", "medium", "firm")
+Zone = Literal["light", "middle", "shade"]
+ZONES: tuple[Zone, ...] = ("light", "middle", "shade")
+FAMILIES = (
+    "black", "dark", "middle dark", "middle", "light", "pale", "white", "grey", "rosy", "red", "yellow", "vivid", "bright", "brown",
+    "red brown", "green", "blue", "violet", "skin", "tan", "pale tint",
+)  # fmt: skip
+_MOST_PASSES = 6
+# The lights lie above this share of a study's range of L*, the shades below that one.
+_LIGHT_FROM, _SHADE_TO = 0.62, 0.38
 
 
 @dataclass(frozen=True)
 class Stage:
-    """What may be laid at one stage: families of colours, and pressures."""
+    """What may be laid at one stage: families of colours, pressures, passes at most, and in which zones of the study.
+
+    Pressures say nothing of what is laid in coats.
+    """
 
     families: tuple[str, ...]
     pressures: tuple[str, ...] = PRESSURES
+    most: int = _MOST_PASSES
+    zones: tuple[Zone, ...] = ZONES
 
 
 @dataclass(frozen=True)
 class School:
-    """An order of families, with what it is good for and its danger."""
+    """An order of families, with what it is good for and its danger; `medium` is pencil, marker or pastel."""
 
     slug: str
     name: str
+    medium: str
     good_for: str
     danger: str
     stages: tuple[Stage, ...]
 
 
-_BURNISHED_PALE = Stage(("pale", "white"))
+def checked(school: School) -> School:
+    """The school, if it can be followed. Raises BadRequest at the stage that cannot."""
+    if not school.stages:
+        raise BadRequest("stages", "a school needs one stage at least")
+    for index, stage in enumerate(school.stages):
+        where = f"stages[{index}]"
+        for field, known in (("families", FAMILIES), ("pressures", PRESSURES), ("zones", ZONES)):
+            given: Sequence[str] = getattr(stage, field)
+            if not given:
+                raise BadRequest(f"{where}.{field}", "say one at least")
+            if stray := next((g for g in given if g not in known), None):
+                raise BadRequest(f"{where}.{field}", f"“{stray}” is none of {', '.join(known)}")
+        if not 1 <= stage.most <= _MOST_PASSES:
+            raise BadRequest(f"{where}.most", f"passes are 1 to {_MOST_PASSES}")
+    return school
 
-SCHOOLS = MappingProxyType(
-    {
-        school.slug: school
-        for school in (
-            School(
-                "dark_first", "Dark first", "strong modelling from the start; nothing stays too light",
-                "a dark laid too wide cannot be taken back",
-                (
-                    Stage(("black", "dark"), _SOFT), Stage(("dark", "middle dark"), _SOFT), Stage(("middle dark", "middle"), _SOFT),
-                    Stage(("middle", "light"), _SOFT), _BURNISHED_PALE,
-                ),
-            ),
-            School(
-                "map_in_light", "Map in light", "careful shapes that can still be moved",
-                "the darks come late and may stop too early",
-                (
-                    Stage(("pale", "light"), ("light",)), Stage(("dark", "middle dark", "middle", "light", "pale"), _SOFT),
-                    Stage(("rosy", "red"), _SOFT), Stage(("black", "dark"), _SOFT), _BURNISHED_PALE,
-                ),
-            ),
-            School(
-                "white_guard", "White guard", "lights that stay clean", "much wax early; few layers take hold after it",
-                (
-                    Stage(("white",)), Stage(("yellow", "pale", "light", "grey", "red", "rosy")), Stage(("white",)),
-                    Stage(("dark", "middle dark", "middle", "light", "pale")), Stage(("black",)),
-                ),
-            ),
-            School(
-                "cool_under", "Cool under-layer", "shadows that stay cool and alive beneath warm skin",
-                "too much blue shows through as grey",
-                (
-                    Stage(("blue", "grey", "yellow"), _SOFT), Stage(("pale", "light"), _SOFT), Stage(("violet", "rosy"), _SOFT),
-                    Stage(("red", "brown", "dark", "black", "middle"), _SOFT), _BURNISHED_PALE,
-                    Stage(("red", "brown", "dark", "black"), _SOFT),
-                ),
-            ),
-            School(
-                "deep_hard_leads", "Deep, in hard leads", "deep complexions in many fine layers",
-                "hard leads stop short of the darkest dark; black has to help",
-                (
-                    Stage(("brown", "dark", "middle dark"), ("light", "medium")), Stage(("green", "blue"), ("light",)),
-                    Stage(("black",), _SOFT),
-                ),
-            ),
-            School(
-                "vivid_base", "Vivid base", "warmth that glows through brown", "pressed too hard, the base shows as orange",
-                (Stage(("vivid", "red"), ("light",)), Stage(("red brown", "red"), _SOFT), Stage(("brown", "dark"), _SOFT)),
-            ),
-            School(
-                "few_colours", "Few colours", "a small box, and a unity that many colours lose",
-                "half-tones are made by pressure alone",
-                (Stage(("yellow",), _SOFT), Stage(("red", "rosy"), _SOFT), Stage(("brown",)), Stage(("black",))),
-            ),
-        )
-    }
-)  # fmt: skip
+
+def zones_of(lightness: Floats) -> list[Zone | None]:
+    """Where each target of a study, of L* (n,), lies: in its lights, middle or shades; None where too few tell."""
+    if len(lightness) < len(ZONES) or np.ptp(lightness) < 1:
+        return [None] * len(lightness)
+    share = (lightness - lightness.min()) / np.ptp(lightness)
+    return ["light" if s > _LIGHT_FROM else "shade" if s < _SHADE_TO else "middle" for s in share]
 
 
 def families_of(lab: Floats) -> frozenset[str]:
@@ -121,6 +102,14 @@ def families_of(lab: Floats) -> frozenset[str]:
         found.add("yellow")
     if 25 <= hue < 68 and strength >= 50 and lightness >= 40:
         found.add("vivid")
+    if strength >= 35:
+        found.add("bright")
+    if 15 <= hue < 85 and 6 <= strength < 45 and lightness >= 35:
+        found.add("skin")
+    if 35 <= hue < 85 and 12 <= strength < 50 and 45 <= lightness < 80:
+        found.add("tan")
+    if lightness >= 75 and 4 <= strength < 45 and 68 <= hue < 295:
+        found.add("pale tint")
     if 20 <= hue < 80 and lightness < 62 and 8 <= strength < 60:
         found.add("brown")
         if hue < 52:
@@ -130,18 +119,24 @@ def families_of(lab: Floats) -> frozenset[str]:
     return frozenset(found)
 
 
-def stage_table(school: School, solids: Floats) -> Ints:
+def stage_table(school: School, solids: Floats, coats: Bools, zone: Zone | None = None) -> Ints:
     """The earliest stage (S + 1, N, strokes) at or after each stage that takes a colour with a stroke; S where none does.
 
-    `solids` (N, 3) are the kit's D50 CIELAB.
+    `solids` (N, 3) are the kit's D50 CIELAB; `coats` (N,) tells what is laid in coats; `zone` where it is laid, if that is known.
     """
     many = len(school.stages)
     table = np.full((many + 1, len(solids), len(STROKES)), many, dtype=np.intp)
+    families = [families_of(lab) for lab in solids]
+    passes = np.array([s.passes for s in STROKES])
     for at in range(many - 1, -1, -1):
         stage = school.stages[at]
+        table[at] = table[at + 1]
+        if zone is not None and zone not in stage.zones:
+            continue
         pressed = np.array([s.pressure in stage.pressures for s in STROKES])
-        mine = np.array([bool(families_of(lab) & set(stage.families)) for lab in solids], dtype=bool)
-        table[at] = np.where(mine[:, None] & pressed, at, table[at + 1])
+        mine = np.array([bool(f & set(stage.families)) for f in families], dtype=bool)
+        fine = mine[:, None] & (pressed | coats[:, None]) & (passes <= stage.most)
+        table[at] = np.where(fine, at, table[at])
     return table
 
 

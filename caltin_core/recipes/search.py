@@ -7,9 +7,10 @@ import numpy as np
 from caltin_core.colour.tables import Floats
 from caltin_core.media.layers import PRESSED, STROKE_INDEX, STROKES, Stroke
 from caltin_core.media.predict import Start, Workbench
+from caltin_core.media.stack import Drawn
 from caltin_core.recipes.candidates import Candidates, FastBench, joined, misses
 from caltin_core.recipes.rules import NO_COLOUR, SPARED, Bools, Ints, Rules, allowed, count_colours, lengths, repeats, usable
-from caltin_core.recipes.schools import SCHOOLS, follows, stage_table
+from caltin_core.recipes.schools import Zone, follows, stage_table
 
 # Ladders of strokes from coarse to complete; the library takes the finest whose pairs fit its budget.
 _COARSE = (("medium", 2),)
@@ -36,16 +37,18 @@ def _indices(ladder: Sequence[tuple[str, int]]) -> Ints:
 
 
 class Search:
-    """Finds stacks for any number of targets on one bench, from one start, under one set of rules."""
+    """Finds stacks for any number of targets on one bench, in one zone, from one start, under one set of rules."""
 
-    def __init__(self, bench: Workbench, rules: Rules, start: Start | None = None) -> None:
+    def __init__(
+        self, bench: Workbench, rules: Rules, start: Start | None = None, zone: Zone | None = None, drawn: Drawn | None = None
+    ) -> None:
         self.rules = rules
-        self.fast = FastBench(bench, start)
+        self.fast = FastBench(bench, start, drawn)
         self.colours = usable(bench, rules)
         self.black: Bools = np.array([s.is_black for s in bench.swatches], dtype=bool)
         self.burden = np.array([s.handling.burden() + SPARED * (i in rules.spare) for i, s in enumerate(bench.swatches)])
         self.width = min(rules.max_layers, 12)
-        self.stages = stage_table(SCHOOLS[rules.school], bench.solids) if rules.school else None
+        self.stages = stage_table(rules.school, bench.solids, self.fast.coats, zone) if rules.school else None
         self.library = self._library()
 
     def _library(self) -> Candidates:
@@ -87,13 +90,17 @@ class Search:
         out[:, : rows.shape[1]] = rows
         return out
 
-    def find(self, target: Floats) -> Candidates:
-        """Every legal candidate worth keeping for one target, D50 Lab (3,), best first."""
+    def short(self, target: Floats) -> Candidates:
+        """The legal short stacks worth a look for one target, D50 Lab (3,)."""
         library = self.library
         legal = np.flatnonzero(self._legal(library.colour, library.stroke)) if len(library) else np.empty(0, dtype=np.intp)
-        if legal.size == 0:
-            return library.take(legal)
-        short = library.take(self._near(legal, target))
+        return library.take(self._near(legal, target) if legal.size else legal)
+
+    def find(self, target: Floats, most: int = EVALUATIONS) -> Candidates:
+        """Every legal candidate worth keeping for one target, D50 Lab (3,), best first, after looking at about `most`."""
+        short = self.short(target)
+        if len(short) == 0:
+            return short
         score = misses(short.lab, target, self.rules)
         pool = self._sifted(short, score - self.liking(short), 30)
         shortlist = self._shortlist(short, score - self.liking(short))
@@ -101,14 +108,14 @@ class Search:
         known = set(_keys(pool))
         spent, best_before, calm = 0, np.inf, 0
         for turn in range(ROUNDS):
-            score = self._score(pool, target)
+            score = self.score(pool, target)
             keys_here = _keys(pool)
             open_rows = [i for i in self._frontier(pool, score) if keys_here[i] not in done]
             best = float(misses(pool.lab, target, self.rules).min())
             calm = calm + 1 if best_before - best < GAIN else 0
             best_before = min(best, best_before)
             settled = best < GOOD_ENOUGH and not self.rules.prefer
-            if not open_rows or spent > EVALUATIONS or calm >= CALM or (settled and turn > 1):
+            if not open_rows or spent > most or calm >= CALM or (settled and turn > 1):
                 break
             parents = pool.take(np.array(open_rows[:EXPANDED]))
             done.update(_keys(parents))
@@ -121,8 +128,8 @@ class Search:
                 states = self.fast.after_each(parents.colour, parents.stroke)
                 children = self.fast.evaluate(colour[fresh], stroke[fresh], states, parent[fresh], prefix[fresh])
                 pool = joined([pool, children])
-                pool = self._sifted(pool, self._score(pool, target), 60)
-        return pool.take(np.argsort(self._score(pool, target), kind="stable"))
+                pool = self._sifted(pool, self.score(pool, target), 60)
+        return pool.take(np.argsort(self.score(pool, target), kind="stable"))
 
     def _legal(self, colour: Ints, stroke: Ints) -> Bools:
         """Which stacks (B, L) obey the rules, the school's order too."""
@@ -139,7 +146,8 @@ class Search:
         apart[lengths(self.library.colour[rows]) == 1] = 0
         return rows[np.sort(np.argpartition(apart, NEAR)[:NEAR])]
 
-    def _score(self, pool: Candidates, target: Floats) -> Floats:
+    def score(self, pool: Candidates, target: Floats) -> Floats:
+        """How far candidates miss (B,), with what awkward sticks add and preferred ones take off."""
         return misses(pool.lab, target, self.rules) + self.handling(pool) - self.liking(pool)
 
     def handling(self, pool: Candidates) -> Floats:

@@ -171,7 +171,8 @@ def test_schema_is_2020_12_and_accepts_requests_and_answers(picture, tmp_path):
     drawn(lay_out("A4", ["1"]), "Two", {}).resize((1240, 1754)).point(lambda v: 0.9 * v).save(page)
     asked = {
         "predict": PREDICT, "match": MATCH, "read": read_request(picture), "analyse": {"image": str(picture)},
-        "calibrate": CALIBRATE, "sheet_print": sheet,
+        "calibrate": CALIBRATE, "sheet_print": sheet, "family": MATCH,
+        "cure": {**{k: MATCH[k] for k in ("surface", "colours")}, "done": [], "target": {"lab": [70, 10, 15]}},
         "sheet_read": {"photo": str(page), "sheet": ask("sheet_print", sheet)["sheet"], "surface": PREDICT["surface"]},
     }  # fmt: skip
     assert set(asked) == set(COMMANDS)
@@ -284,7 +285,7 @@ def test_the_process_itself_answers_on_stdout_with_nothing_on_stderr():
     good = run("predict", text=json.dumps(PREDICT).encode())
     assert (good.returncode, good.stderr) == (0, b"")
     assert len(json.loads(good.stdout)["results"]) == 3
-    for bad in (run("family", text=b"{}"), run("predict", text=b"{"), run("schema", "nothing"), run()):
+    for bad in (run("nothing", text=b"{}"), run("predict", text=b"{"), run("schema", "nothing"), run()):
         assert (bad.returncode, bad.stderr) == (2, b"")
         assert set(json.loads(bad.stdout)["error"]) == {"where", "what"}
     assert json.loads(run("schema", "match").stdout).keys() == {"request", "answer"}

@@ -14,7 +14,6 @@ from caltin_core.media.layers import STROKES, Blend, Lay, Stroke
 from caltin_core.media.predict import Start, colours_of, predict
 from caltin_core.recipes.match import Target, matches
 from caltin_core.recipes.rules import BLACK_POLICIES, Rules
-from caltin_core.recipes.schools import SCHOOLS, families_of
 from caltin_core.recipes.words import recipe_words
 from tests.core.builders import demo_bench, plain_bench, random_bench, random_stack
 
@@ -191,27 +190,3 @@ def test_a_name_is_said_as_it_is_written():
     layers = [Lay(0, Stroke("light", 2)), Blend("stump"), Lay(1, Stroke("firm", 1, "side", True))]
     said = recipe_words(layers, ["l0", "Rope"])
     assert said == "l0, two light passes; blend with a stump; over it Rope, one firm pass with the side, turned."
-
-
-@settings(max_examples=20)
-@given(seed=st.integers(0, 500), school=st.sampled_from(sorted(SCHOOLS)))
-def test_every_recipe_keeps_to_the_order_of_its_school(seed, school):
-    rng = np.random.default_rng(seed)
-    bench = random_bench(rng, 14, blacks=1)
-    target = (rng.uniform(20, 88), rng.uniform(5, 30), rng.uniform(5, 35))
-    for recipe in match(bench, target, Rules(school=school, black="allowed")).recipes:
-        at = 0
-        for layer in recipe.layers:
-            families = families_of(bench.swatches[layer.colour].lab)
-            stages = list(enumerate(SCHOOLS[school].stages))[at:]
-            at = next(i for i, s in stages if families & set(s.families) and layer.stroke.pressure in s.pressures)
-
-
-def test_schools_find_skin_in_the_demo_kit_each_in_its_own_order():
-    for school, lab in (("dark_first", (40, 20, 20)), ("few_colours", (52, 24, 32)), ("vivid_base", (38, 22, 22))):
-        free, bound = best(match(DEMO, lab)), best(match(DEMO, lab, Rules(school=school, black="allowed")))
-        assert free <= bound + 0.1
-        assert bound < 4
-    darkest_first = match(DEMO, (40, 20, 20), Rules(school="dark_first", black="allowed")).recipes[0]
-    lightness = [DEMO.swatches[x.colour].lab[0] for x in darkest_first.layers]
-    assert lightness[0] <= lightness[-1]

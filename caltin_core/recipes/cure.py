@@ -1,0 +1,260 @@
+"""What to do about a place that has gone wrong: the smallest cure that the paper can still take.
+
+Each way to begin (nothing, a lift, a blend, a pale coat laid wet) is drawn on what lies there; from there the search looks for
+one to three layers. All ways and warnings are common practice.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from types import MappingProxyType
+
+import numpy as np
+
+from caltin_core.colour.difference import chroma, delta_e_2000, hue_angle
+from caltin_core.colour.tables import Floats
+from caltin_core.colour.words import Difference, difference
+from caltin_core.media.kinds import MEDIA
+from caltin_core.media.layers import COAT, Blend, Lay, Layer, Lift, Stroke
+from caltin_core.media.predict import Prediction, Workbench, colours_of, drawn_states, predict
+from caltin_core.recipes.reach import reach
+from caltin_core.recipes.rules import NO_COLOUR, Rules, usable
+from caltin_core.recipes.search import Search
+from caltin_core.recipes.words import recipe_words
+
+DEFAULT_RULES = Rules()
+# A place this near its target reads as right; one that a cure leaves farther than `INCURABLE` is told to be beyond it.
+RIGHT, INCURABLE = 1.0, 3.0
+# What each act, each pass and a last resort must win, in ΔE00: the smallest cure is the best.
+_ACT, _PASS, _RESORT, _FULL = 0.25, 0.06, 2.0, 1.0
+_CROWDED = 0.95
+_LAYERS, _AFTER_ACT = 3, 2
+_BEGINNINGS, _LOOKED_AT, _OFFERED = 5, 14, 4
+_PALE, _LEAST_GAIN = 76.0, 0.3
+# So many light passes, or coats, are a whisper; and from this far off (ΔE00) full layers cover rather than turn.
+_WHISPER, _COVERED, _COVERS = 2, 8.0, 1.2
+# A cure is offered beside the best one where it ends at most this much farther from the target, in ΔE00.
+_BESIDE = 4.0
+# Nothing dark stands beside the place yet where all is lighter than this much above it, in L*.
+_ANCHOR = 4.0
+
+TOO = ("light", "dark", "yellow", "red", "grey", "green", "dead", "chalky", "flat")
+SURFACE = ("patchy", "streaks", "grain left", "wax lifting off")
+DEEDS = ("laid the wrong one", "went over the edge", "highlight lost")
+COMPLAINTS = (*(f"too {word}" for word in TOO[:6]), *TOO[6:], *SURFACE, *DEEDS)
+
+_WAYS = MappingProxyType(
+    {
+        "knife": "Scrape it out with the tip of a knife, away from the hand, as the last resort.",
+        "pen": "Set the light with the white pen, as the last resort.",
+        "bleach": "A pale coat laid wet pushes some of the dye away.",
+        "lift": "Lift some of it first; press and pull, do not rub.",
+        "blend": "Work what lies there into itself; nothing has to be added.",
+        "complement": "Its complement, in a whisper, calms it.",
+        "violet": "A dull violet over it calms what is too strong.",
+        "pale": "A pale colour over it lightens and calms.",
+        "brown": "A warm brown or red brings the grey back to life.",
+        "over": "Go over it anew; here the new layers cover what went wrong.",
+        "deepen": "It only needs more depth.",
+        "glaze": "A thin glaze turns it.",
+    }
+)
+_SURFACES = MappingProxyType(
+    {
+        "patchy": "Turn the sheet and go over it sharp and light, or blend it.",
+        "streaks": "Turn the sheet, or lay a transition over the streaks while they can still be worked.",
+        "grain left": "A needle point, lightly, reaches the valleys; burnish only where nothing else comes.",
+        "wax lifting off": "Lift the loose wax and lay no more wax here.",
+    }
+)
+
+
+@dataclass(frozen=True)
+class Cure:
+    """What to do from here: layers, what is seen after them, how that differs from the target, and a sentence."""
+
+    layers: tuple[Layer, ...]
+    prediction: Prediction
+    difference: Difference
+    words: str
+    last_resort: bool
+
+
+@dataclass(frozen=True)
+class Cures:
+    """Cures, best first, and why the place is beyond cure, or empty."""
+
+    cures: tuple[Cure, ...]
+    incurable: str
+
+
+def cures(
+    bench: Workbench, done: Sequence[Layer], target: Floats, complaint: str = "", rules: Rules = DEFAULT_RULES,
+    beside: Sequence[Floats] = (),
+) -> Cures:  # fmt: skip
+    """Cures for a place where `done` was laid and the D50 Lab `target` (3,) was meant.
+
+    `beside` are the Lab (3,) of what is drawn around it: where nothing dark stands there yet, a place that seems too dark is
+    left alone first. Rules are those of recipes; of their layers no more than three are used.
+    """
+    (now,) = predict(bench, [done])
+    away = float(delta_e_2000(target, now.lab))
+    surface = next((s for s in SURFACE if s in complaint), "")
+    wait = _wait(now.lab, target, away, complaint, beside)
+    tries = [t for t in _tries(bench, done, target, now, surface, rules) if t]
+    seen = colours_of(bench, [[*done, *t] for t in tries]) if tries else []
+    miss = np.array([float(delta_e_2000(target, lab)) for lab, _ in seen])
+    cost = np.array([m + _effort(bench, t, used, surface) for t, m, (_, used) in zip(tries, miss, seen, strict=True)])
+    enough = miss <= miss.min(initial=np.inf) + _BESIDE
+    better = enough & (miss < (away - _LEAST_GAIN if not surface else max(away + 0.5, RIGHT)))
+    rows = [int(i) for i in np.argsort(cost, kind="stable") if better[i]]
+    unlike: dict[tuple[str, ...], int] = {}
+    for i in rows:
+        unlike.setdefault(_kind(bench, tries[i], now.lab, target), i)
+    picked = list(unlike.values())[:_OFFERED]
+    looks = predict(bench, [[*done, *tries[i]] for i in picked])
+    names = [s.called for s in bench.swatches]
+    out = [] if wait is None else [Cure((), now, difference(now.lab, target), wait, False)]
+    for i, look in zip(picked, looks, strict=True):
+        way = _way(bench, tries[i], now.lab, target)
+        apart = difference(look.lab, target)
+        words = f"{_SURFACES[surface]} " if surface else ""
+        said = f"{words}{_WAYS[way]} {recipe_words(tries[i], names)} Then: {apart.words}."
+        out.append(Cure(tries[i], look, apart, said, way in ("knife", "pen")))
+    nearest = min(out, key=lambda c: c.difference.de00, default=None)
+    least = nearest.difference.de00 if nearest else away
+    if min(least, away) <= INCURABLE and (out or away <= INCURABLE):
+        return Cures(tuple(out), "")
+    return Cures(tuple(out), _why(bench, now, nearest.prediction.lab if nearest else now.lab, target, rules))
+
+
+def _wait(now: Floats, target: Floats, away: float, complaint: str, beside: Sequence[Floats]) -> str | None:
+    """Why to leave the place alone for now; None where there is no reason."""
+    darkest = min((float(lab[0]) for lab in beside), default=0.0)
+    light = any(word in complaint for word in ("dark", "strong", "red", "flat", "light"))
+    if beside and darkest > float(target[0]) - _ANCHOR and (light or not complaint) and away <= INCURABLE:
+        return "Wait: nothing dark stands beside it yet, and every tone looks wrong alone. Set the darkest dark first."
+    if away <= RIGHT and not any(s in complaint for s in (*SURFACE, *DEEDS)):
+        return f"Leave it: it is within {away:.1f} of what was meant. Look again when its neighbours are drawn."
+    return None
+
+
+def _tries(
+    bench: Workbench, done: Sequence[Layer], target: Floats, now: Prediction, surface: str, rules: Rules
+) -> list[tuple[Layer, ...]]:
+    """Everything worth predicting: each beginning by itself, and with the layers the search finds on it."""
+    beginnings = _beginnings(bench, done, rules)
+    seen = colours_of(bench, [[*done, *b] for b in beginnings]) if beginnings else []
+    order = np.argsort([float(delta_e_2000(target, lab)) for lab, _ in seen], kind="stable")
+    # From a place that is a little too light all colours are open; from one too dark few.
+    light = [int(i) for i in order if seen[i][0][0] > target[0] - 1]
+    chosen = dict.fromkeys([*light[: _BEGINNINGS - 2], *(int(i) for i in order[: _BEGINNINGS - 2])])
+    starts: list[tuple[Layer, ...]] = [(), *(beginnings[i] for i in chosen)]
+    drawn = drawn_states(bench, [[*done, *s] for s in starts])
+    out: list[tuple[Layer, ...]] = list(beginnings)
+    for begin, state in zip(starts, drawn, strict=True):
+        most = min(rules.max_layers, _AFTER_ACT if begin else _LAYERS)
+        mine = Rules(most, min(rules.max_colours, most), rules.black, rules.avoid, rules.prefer, rules.goal, spare=rules.spare)
+        search = Search(bench, mine, drawn=state)
+        found = search.find(target, 4000)
+        lone = np.flatnonzero((found.colour != NO_COLOUR).sum(axis=1) == 1)[: _LOOKED_AT // 2]
+        rows = dict.fromkeys([*range(min(_LOOKED_AT, len(found))), *lone.tolist()])
+        out += [(*begin, *found.layers(int(r), search.fast.coats)) for r in rows]
+    last = next((x for x in reversed(done) if isinstance(x, Lay)), None)
+    if surface and last is not None and last.stroke.pressure != COAT:
+        out += [(Lay(last.colour, Stroke("light", n, turned=True)),) for n in (1, 2)]
+    return out
+
+
+def _beginnings(bench: Workbench, done: Sequence[Layer], rules: Rules) -> list[tuple[Layer, ...]]:
+    """Acts that change what lies there before anything is laid: lifts, blends, a pale coat laid wet."""
+    laid = [bench.swatches[x.colour] for x in done if isinstance(x, Lay)]
+    out: list[tuple[Layer, ...]] = []
+    films = [s for s in laid if s.kind == "film"]
+    if films:
+        out += [(Lift(kind),) for kind in ("kneaded", "stick", "knife")] + [(Lift("kneaded"), Lift("kneaded"))]
+        waxy = films[-1].medium in ("wax_pencil", "oil_pencil")
+        out += [(Blend(kind),) for kind in (("blender",) if waxy else ("stump", "finger"))]
+    if any(s.kind == "dye" for s in laid):
+        dyes = [i for i in usable(bench, rules) if bench.swatches[i].kind == "dye" and bench.solids[i, 0] > _PALE]
+        pale = sorted(dyes, key=lambda i: -float(bench.solids[i, 0]))[:4]
+        out += [(Lay(int(i), Stroke(COAT, n, wet=True)),) for i in pale for n in (1, 2, 4, 6)]
+        out.append((Blend("blender"),))
+    return out
+
+
+def _effort(bench: Workbench, layers: Sequence[Layer], used: float, surface: str) -> float:
+    passes = sum(x.stroke.passes for x in layers if isinstance(x, Lay))
+    resort = any(_resort(bench, x) for x in layers)
+    worked = any(isinstance(x, Blend) or (isinstance(x, Lay) and x.stroke.turned) for x in layers)
+    helps = -1.0 if surface and worked else 0.0
+    return _ACT * len(layers) + _PASS * passes + _RESORT * resort + _FULL * (used > _CROWDED) + helps
+
+
+def _resort(bench: Workbench, layer: Layer) -> bool:
+    return layer == Lift("knife") or (isinstance(layer, Lay) and bench.swatches[layer.colour].kind == "cover")
+
+
+def _kind(bench: Workbench, layers: Sequence[Layer], now: Floats, target: Floats) -> tuple[str, ...]:
+    """What makes two cures alike: the way, and the colour that does most."""
+    main = _main(layers)
+    return _way(bench, layers, now, target), str(main.colour) if main and _way(bench, layers, now, target) == "glaze" else ""
+
+
+def _main(layers: Sequence[Layer]) -> Lay | None:
+    lays = [x for x in layers if isinstance(x, Lay)]
+    return max(lays, key=lambda x: x.stroke.passes, default=None)
+
+
+def _way(bench: Workbench, layers: Sequence[Layer], now: Floats, target: Floats) -> str:
+    """The way a cure goes, as one would name it."""
+    if Lift("knife") in layers:
+        return "knife"
+    if any(_resort(bench, x) for x in layers):
+        return "pen"
+    if any(isinstance(x, Lay) and x.stroke.wet for x in layers):
+        return "bleach"
+    if any(isinstance(x, Lift) for x in layers):
+        return "lift"
+    if any(isinstance(x, Blend) for x in layers):
+        return "blend"
+    lays = [x for x in layers if isinstance(x, Lay)]
+    loose = all(MEDIA[bench.swatches[x.colour].medium].loose > _COVERS for x in lays)
+    if loose and len(lays) > 1 and float(delta_e_2000(now, target)) > _COVERED:
+        return "over"
+    kinds = {_turn(bench.solids[x.colour], now, target, all(_whispered(y) for y in lays)) for x in lays}
+    return next((way for way in ("violet", "complement", "pale", "brown", "deepen") if way in kinds), "glaze")
+
+
+def _turn(solid: Floats, now: Floats, target: Floats, whispered: bool) -> str:
+    """How one colour turns a place: by its solid's Lab (3,), from `now` towards `target`."""
+    hue, strength = float(hue_angle(solid)), float(chroma(solid))
+    apart = abs((hue - float(hue_angle(now)) + 180) % 360 - 180)
+    excess = float(chroma(now)) - float(chroma(target))
+    if excess > 1 and strength > 8 and 285 <= hue <= 345:
+        return "violet"
+    if excess > 1 and strength > 12 and apart > 130 and whispered:
+        return "complement"
+    if solid[0] > _PALE and (excess > 1 or now[0] < target[0]):
+        return "pale"
+    if excess < -1 and 20 <= hue <= 80 and strength > 12:
+        return "brown"
+    if now[0] > target[0] + 2 and solid[0] < now[0] - 8:
+        return "deepen"
+    return "glaze"
+
+
+def _whispered(layer: Layer) -> bool:
+    """Whether a layer is laid so lightly that what lies below still shows."""
+    return isinstance(layer, Lay) and layer.stroke.pressure in ("light", COAT) and layer.stroke.passes <= _WHISPER
+
+
+def _why(bench: Workbench, now: Prediction, nearest: Floats, target: Floats, rules: Rules) -> str:
+    """Why a place is beyond cure."""
+    if now.tooth_used > _CROWDED:
+        return f"the paper is {100 * now.tooth_used:.0f} % full here and takes hardly anything more; nearest is L* {nearest[0]:.0f}"
+    if nearest[0] < target[0] - 1:
+        return (
+            f"what lies here does not come off far enough: L* {target[0]:.0f} was meant, and no lift, pale layer or pale coat "
+            f"brings back more than L* {nearest[0]:.0f}"
+        )
+    return reach(bench, Search(bench, rules), "this place", target, nearest, rules).why or "nothing within these rules comes nearer"

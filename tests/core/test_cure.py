@@ -1,0 +1,138 @@
+"""Cures: the smallest that the paper can still take, and the truth where there is none. All of it is common practice."""
+
+import json
+
+import numpy as np
+import pytest
+
+from caltin_core.cli import answer
+from caltin_core.colour.difference import chroma, delta_e_2000
+from caltin_core.errors import BadRequest
+from caltin_core.media.layers import Lay, Lift, Stroke
+from caltin_core.media.predict import predict
+from caltin_core.recipes.cure import INCURABLE, cures
+from caltin_core.recipes.rules import Rules
+from tests.core.builders import PLAIN, plain_bench, stack
+
+WAX, DYE, PASTEL = plain_bench(), plain_bench("card", "alcohol_marker"), plain_bench("sanded", "soft_pastel")
+
+
+def seen(bench, layers):
+    return predict(bench, [layers])[0].lab
+
+
+def coats(bench, text):
+    index = {s.id: i for i, s in enumerate(bench.swatches)}
+    return [Lay(index[w.split()[0]], Stroke("coat", int(w.split()[1]))) for w in text.split(", ")]
+
+
+def names(bench, cure):
+    return {bench.swatches[x.colour].id for x in cure.layers if isinstance(x, Lay)}
+
+
+def test_what_a_cure_promises_is_what_is_predicted_after_all_that_lies_there():
+    done = stack(WAX, "ochre medium 2, red light 2")
+    target = seen(WAX, stack(WAX, "ochre medium 2"))
+    found = cures(WAX, done, target)
+    assert found.incurable == ""
+    for cure in found.cures:
+        assert np.allclose(seen(WAX, [*done, *cure.layers]), cure.prediction.lab, atol=1e-6)
+        assert cure.difference.de00 == pytest.approx(float(delta_e_2000(target, cure.prediction.lab)), abs=1e-6)
+    assert found.cures[0].difference.de00 < 1
+    assert len(found.cures[0].layers) <= 4
+
+
+def test_pale_over_ruddy_lowers_its_chroma_and_lightens():
+    done = stack(WAX, "pink medium 3")
+    ruddy = seen(WAX, done)
+    target = ruddy + np.array([7.0, -14.0, 3.0])
+    found = cures(WAX, done, target)
+    assert any("pale colour" in c.words and names(WAX, c) & {"cream", "white"} for c in found.cures)
+    best = found.cures[0].prediction.lab
+    assert best[0] > ruddy[0]
+    assert chroma(best) < chroma(ruddy)
+
+
+def test_a_warm_brown_brings_a_grey_back():
+    done = stack(WAX, "black medium 3, white light 2")
+    target = seen(WAX, done) + np.array([-2.0, 10.0, 12.0])
+    found = cures(WAX, done, target, "too grey")
+    assert found.cures[0].difference.de00 < 2
+    assert any("warm brown" in c.words for c in found.cures)
+
+
+def test_a_pale_wet_coat_bleaches_a_marker_and_a_dark_one_never_comes_back_to_paper():
+    done = coats(DYE, "ochre 1, brown 1")
+    target = seen(DYE, coats(DYE, "ochre 1"))
+    found = cures(DYE, done, target)
+    assert any("laid wet" in c.words for c in found.cures)
+    assert found.cures[0].prediction.lab[0] > seen(DYE, done)[0] + 5
+    lost = cures(WAX, stack(WAX, "brown firm 4"), np.array([95.0, 0.0, 2.0]), "highlight lost")
+    assert "does not come off far enough" in lost.incurable
+    assert min(c.difference.de00 for c in lost.cures) > INCURABLE
+
+
+def test_a_full_paper_is_called_full():
+    done = stack(WAX, "brown burnish 6, black burnish 6, brown burnish 6")
+    found = cures(WAX, done, np.array([50.0, -40.0, 30.0]))
+    assert "% full" in found.incurable
+
+
+def test_the_knife_and_the_white_pen_come_last():
+    done = stack(WAX, "cream light 2, violet light 1")
+    target = seen(WAX, stack(WAX, "cream light 2"))
+    found = cures(WAX, done, target)
+    assert not found.cures[0].last_resort
+    assert all(c.last_resort == (Lift("knife") in c.layers) for c in found.cures)
+
+
+def test_a_place_that_is_right_is_left_and_one_without_a_dark_beside_it_waits():
+    done = stack(WAX, "ochre medium 2, red light 1")
+    right = cures(WAX, done, seen(WAX, done))
+    assert right.cures[0].layers == ()
+    assert right.cures[0].words.startswith("Leave it")
+    near = seen(WAX, done) + np.array([2.5, 0.0, 0.0])
+    pale = [np.array([92.0, 0.0, 4.0]), np.array([90.0, 3.0, 14.0])]
+    assert cures(WAX, done, near, "too dark", beside=pale).cures[0].words.startswith("Wait: nothing dark")
+    anchored = cures(WAX, done, near, "too dark", beside=[*pale, np.array([26.0, 2.0, 2.0])])
+    assert not anchored.cures[0].words.startswith("Wait")
+
+
+@pytest.mark.parametrize("complaint", ["patchy", "streaks", "grain left"])
+def test_a_fault_of_the_surface_is_worked_at_before_anything_is_laid_over_it(complaint):
+    done = stack(WAX, "ochre medium 2, brown light 2")
+    first = cures(WAX, done, seen(WAX, done), complaint).cures[0]
+    worked = [x for x in first.layers if not isinstance(x, Lay) or x.stroke.turned]
+    assert worked
+    assert first.difference.de00 < INCURABLE
+
+
+def test_bans_hold_and_the_same_question_has_the_same_answer():
+    done = stack(PASTEL, "blue medium 2")
+    target = np.array([66.0, 18.0, 22.0])
+    rules = Rules(avoid=frozenset({1, 4}))
+    one, two = (cures(PASTEL, done, target, rules=rules) for _ in range(2))
+    assert [c.layers for c in one.cures] == [c.layers for c in two.cures]
+    assert not {x.colour for c in one.cures for x in c.layers if isinstance(x, Lay)} & {1, 4}
+
+
+def ask(**change):
+    colours = [{"id": name, "lab": list(lab), "medium": "wax_pencil"} for name, lab in PLAIN.items()]
+    request = {
+        "surface": {"lab": [95, 0, 2], "name": "v", "tooth": "vellum"}, "colours": colours, "target": {"lab": [78, 12, 24]},
+        "done": [{"colour": "ochre", "pressure": "medium", "passes": 2}, {"colour": "red", "pressure": "light", "passes": 1}],
+        "complaint": "too_red", **change,
+    }  # fmt: skip
+    return answer("cure", json.dumps(request).encode())
+
+
+def test_the_command_answers_in_its_shape():
+    found = ask()
+    assert set(found) == {"cures"}
+    assert all(set(c) == {"layers", "lab", "de00", "tooth_used", "words", "last_resort"} for c in found["cures"])
+    assert found["cures"][0]["de00"] < 2
+    lost = ask(done=[{"colour": "brown", "pressure": "firm", "passes": 4}], target={"hex": "#ffffff"})
+    assert lost["incurable"]
+    with pytest.raises(BadRequest) as fault:
+        ask(done=[{"colour": "none", "pressure": "firm", "passes": 4}])
+    assert fault.value.where == "done[0].colour"

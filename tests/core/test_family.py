@@ -1,0 +1,163 @@
+"""One family of colours for all roles: as few as asked, as near as can be. All kits and targets here are invented."""
+
+import json
+from functools import lru_cache
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from caltin_core.cli import answer
+from caltin_core.errors import BadRequest
+from caltin_core.media.layers import Lay, Stroke
+from caltin_core.media.predict import predict
+from caltin_core.recipes.family import Member, family
+from caltin_core.recipes.match import Target, matches
+from caltin_core.recipes.rules import Rules
+from tests.core.builders import demo_bench, random_bench
+
+FACE = {
+    "highlight": (84, 9, 20), "light": (74, 16, 26), "base": (62, 20, 24), "half-tone": (50, 22, 22), "shadow": (36, 16, 14),
+    "accent": (26, 8, 8), "flush": (56, 30, 22),
+}  # fmt: skip
+DEMO = demo_bench()
+PIN = (Lay(5, Stroke("light", 2)), Lay(9, Stroke("medium", 1)))
+
+
+def members(shares=None, pins=None):
+    return [
+        Member(
+            Target(name, np.array(lab, dtype=float)), (shares or {}).get(name, 1.0),
+            tuple(j for j in (i - 1, i + 1) if 0 <= j < 6 and i < 6), (pins or {}).get(name),
+        )
+        for i, (name, lab) in enumerate(FACE.items())
+    ]  # fmt: skip
+
+
+@lru_cache(maxsize=8)
+def solved(most=8):
+    return family(DEMO, members(), Rules(max_colours=most))
+
+
+def used(found, every=False):
+    return {x.colour for m in found.matches for r in (m.recipes if every else m.recipes[:1]) for x in r.layers}
+
+
+@pytest.mark.parametrize("most", [2, 4, 8, 12])
+def test_no_more_colours_are_used_than_were_asked_in_all(most):
+    found = solved(most)
+    assert len(used(found, every=True)) <= most
+    assert {c for c, _ in found.colours} == used(found)
+    assert sum(share for _, share in found.colours) == pytest.approx(1)
+
+
+def test_half_the_colours_cost_at_most_half_a_difference():
+    alone = list(matches(DEMO, [m.target for m in members()], Rules()))
+    colours = {x.colour for m in alone for x in m.recipes[0].layers}
+    found = family(DEMO, members(), Rules(max_colours=max(len(colours) // 2, 2)))
+    assert found.mean <= np.mean([m.recipes[0].difference.de00 for m in alone]) + 0.5
+
+
+def test_neighbours_stay_in_order_and_values_hold():
+    found = solved(8)
+    lab = np.array([m.recipes[0].prediction.lab for m in found.matches])
+    assert (np.diff(lab[:6, 0]) < 0).all()
+    assert np.abs(lab[:, 0] - np.array([t[0] for t in FACE.values()])).max() < 2
+    assert found.mean == pytest.approx(np.mean([m.recipes[0].difference.de00 for m in found.matches]))
+
+
+def test_one_more_gains_and_one_less_costs_and_both_are_true_of_real_families():
+    found = solved(4)
+    assert found.one_more.colour not in used(found)
+    assert found.one_less.colour in used(found)
+    assert found.one_less.mean >= found.mean - 0.3
+    more = family(DEMO, members(), Rules(max_colours=5))
+    assert more.mean <= found.one_more.mean + 0.3
+
+
+def test_a_pin_stays_and_its_colours_count():
+    found = family(DEMO, members(pins={"base": PIN}), Rules(max_colours=5))
+    base = found.matches[2]
+    assert base.recipes[0].layers == PIN
+    assert len(base.recipes) == 1
+    assert {5, 9} <= used(found)
+    assert len(used(found)) <= 5
+    assert np.allclose(base.recipes[0].prediction.lab, predict(DEMO, [PIN])[0].lab)
+
+
+def test_a_role_changed_moves_no_other_that_is_pinned():
+    first = solved(8)
+    pins = {m.role: m.recipes[0].layers for m in first.matches if m.role != "shadow"}
+    again = family(DEMO, members(pins=pins), Rules(max_colours=8, avoid=frozenset({first.matches[4].recipes[0].layers[0].colour})))
+    for before, after in zip(first.matches, again.matches, strict=True):
+        assert before.role == "shadow" or after.recipes[0].layers == before.recipes[0].layers
+
+
+@settings(max_examples=5, deadline=None)
+@given(seed=st.integers(0, 200), most=st.integers(2, 10))
+def test_bans_are_obeyed_kept_colours_are_there_and_the_same_request_has_the_same_answer(seed, most):
+    rng = np.random.default_rng(seed)
+    bench = random_bench(rng, 14, blacks=1)
+    banned = frozenset(int(v) for v in rng.choice(14, 3, replace=False))
+    keep = frozenset({next(i for i in range(1, 14) if i not in banned)})
+    asked = members()[:4]
+    one, two = (family(bench, asked, Rules(max_colours=most, avoid=banned), keep) for _ in range(2))
+    assert not used(one, every=True) & banned
+    assert keep <= {c for c, _ in one.colours}
+    assert len(used(one, every=True) | keep) <= most
+    assert [m.recipes[0].layers for m in one.matches] == [m.recipes[0].layers for m in two.matches]
+
+
+def test_too_many_pins_are_refused():
+    with pytest.raises(BadRequest, match="2 colours are kept or pinned"):
+        family(DEMO, members(pins={"base": PIN}), Rules(max_colours=1))
+
+
+# The command
+
+
+COLOURS = [
+    {"id": s.id, "lab": [round(float(v), 3) for v in s.lab], "medium": "wax_pencil"} for s in DEMO.swatches
+]  # fmt: skip
+TARGETS = [{"role": r, "lab": list(lab), "share": 2, "neighbours": []} for r, lab in list(FACE.items())[:4]]
+
+
+def ask(colours=COLOURS, targets=TARGETS, **rules):
+    request = {
+        "surface": {"lab": [95, 0, 2], "name": "v", "tooth": "vellum"}, "colours": colours, "targets": targets,
+        "rules": {"max_colours": 5, **rules},
+    }  # fmt: skip
+    return answer("family", json.dumps(request).encode())
+
+
+def test_the_command_answers_the_same_whatever_the_order_of_the_kit():
+    one, two = ask(), ask(colours=COLOURS[::-1])
+    assert one == two
+    assert set(one) == {"colours", "matches", "mean_de00", "one_more", "one_less"}
+    assert [m["role"] for m in one["matches"]] == list(FACE)[:4]
+    assert one["mean_de00"] == pytest.approx(np.mean([m["recipes"][0]["de00"] for m in one["matches"]]), abs=1e-3)
+    assert len({x["colour"] for m in one["matches"] for r in m["recipes"] for x in r["layers"]}) <= 5
+
+
+def test_the_command_keeps_pins_and_keeps():
+    layers = [{"colour": COLOURS[3]["id"], "pressure": "light", "passes": 2, "point": "sharp", "turned": False}]
+    found = ask(keep=[COLOURS[7]["id"]], pins=[{"role": "base", "layers": layers}])
+    assert found["matches"][2]["recipes"][0]["layers"] == layers
+    assert {COLOURS[3]["id"], COLOURS[7]["id"]} <= {c["id"] for c in found["colours"]}
+
+
+@pytest.mark.parametrize(
+    ("rules", "targets", "where"),
+    [({"keep": ["none"]}, TARGETS, "rules.keep[0]"), ({"pins": [{"role": "ear", "layers": []}]}, TARGETS, "rules.pins[0].layers"),
+     ({"keep": [COLOURS[0]["id"]], "avoid": [COLOURS[0]["id"]]}, TARGETS, "rules.keep"),
+     ({"pins": [{"role": "ear", "layers": [{"colour": COLOURS[0]["id"], "pressure": "light", "passes": 1}]}]}, TARGETS,
+      "rules.pins[0].role"),
+     ({"pins": [{"role": "base", "layers": [{"blend": "stump"}]}]}, TARGETS, "rules.pins[0].layers"),
+     ({}, [*TARGETS, TARGETS[0]], "targets[4].role"), ({}, [{**TARGETS[0], "neighbours": ["ear"]}], "targets[0].neighbours[0]"),
+     ({}, [{**TARGETS[0], "share": -1}], "targets[0].share")],
+)  # fmt: skip
+def test_a_bad_request_for_a_family_says_where(rules, targets, where):
+    with pytest.raises(BadRequest) as fault:
+        ask(targets=targets, **rules)
+    assert fault.value.where == where
