@@ -18,8 +18,8 @@ def main() -> None:
     """Measure and print."""
     rows = []
     parts = (
-        pace, media, curve, sheets, charts, speed, found_again, honest_optimum, faces, family_pace, cured, zones_and_pigments, balance_and_light, browser,
-        pictures_in_the_browser, against_differential_evolution,
+        pace, media, curve, sheets, charts, speed, found_again, honest_optimum, faces, family_pace, cured,
+        zones_and_pigments, balance_and_light, browser, pictures_in_the_browser, against_differential_evolution,
     )  # fmt: skip
     for part in parts:
         print(f"measuring: {(part.__doc__ or '').splitlines()[0]}", file=sys.stderr, flush=True)

@@ -19,16 +19,17 @@ from caltin_site.plans import services as plans
 from caltin_site.references import services as references
 from caltin_site.shapes import Lab
 from caltin_site.studies import services as studies
-from caltin_site.studies.changes import AddPlace, EditPlace, Note, ProposeAreas, SetSheet, Settle
+from caltin_site.studies.changes import AddPlace, EditPlace, Note, ProposeAreas, SetRules, SetSheet, Settle
 from caltin_site.studies.models import Study
 from caltin_site.studies.schemas import NewStudy
-from caltin_site.studies.state import SheetState
+from caltin_site.studies.state import RulesState, SheetState
 from demo.kits import DRY
 from demo.measured import CARD, NIGHT, VELLUM, Evening, markers, pastels, wax
 
 PICTURES = Path(__file__).parent / "pictures"
 KIT, PAPER, SMOOTH, HAND = "Night ferry wax box, 24", "Chart-room vellum", "Manifest card", "My hand, measured"
 MARKERS, PASTELS, DARK = "Night ferry markers, 36", "Night ferry pastels, 30", "Hold paper, dark"
+INKED, DARKENED = "My hand with markers", "My hand on dark paper"
 
 # (role, own name, x, y, radius) in pixels of the pictures.
 PILOT_PLACES = (
@@ -56,13 +57,15 @@ def load() -> Any:
         artist.set_unusable_password()
     kits.begin_hands(artist)
     _once(artist, "kit", lambda: _measured(artist, wax(), KIT, PAPER, VELLUM, HAND))
-    _once(artist, "markers", lambda: _measured(artist, markers(), MARKERS, SMOOTH, CARD, "My hand with markers"))
-    _once(artist, "pastels", lambda: _measured(artist, pastels(), PASTELS, DARK, NIGHT, "My hand on dark paper"))
+    _once(artist, "markers", lambda: _measured(artist, markers(), MARKERS, SMOOTH, CARD, INKED))
+    _once(artist, "pastels", lambda: _measured(artist, pastels(), PASTELS, DARK, NIGHT, DARKENED))
     _once(artist, "dry", lambda: _ran_dry(artist))
     _once(artist, "pilot", lambda: _pilot(artist))
     _once(artist, "purser", lambda: _purser(artist))
     _once(artist, "deckhand", lambda: _deckhand(artist))
     _once(artist, "cook", lambda: _cook(artist))
+    _once(artist, "engineer", lambda: _engineer(artist))
+    _once(artist, "lamp-trimmer", lambda: _lamp_trimmer(artist))
     return artist
 
 
@@ -95,11 +98,11 @@ def _ran_dry(artist: Any) -> None:
     kits.set_state(artist, Kit.objects.of(artist).get(name=MARKERS).pk, DRY, "dry")
 
 
-def _begin(artist: Any, title: str, picture: str) -> Study:
+def _begin(artist: Any, title: str, picture: str, kit_name: str = KIT, paper_name: str = PAPER, hand_name: str = HAND) -> Study:
     content = (PICTURES / f"{picture}.jpg").read_bytes()
-    kit, paper = Kit.objects.of(artist).get(name=KIT), Paper.objects.of(artist).get(name=PAPER)
+    kit, paper = Kit.objects.of(artist).get(name=kit_name), Paper.objects.of(artist).get(name=paper_name)
     hands = Hand.objects.of(artist)
-    hand = hands.filter(name=HAND).first() or hands.order_by("made")[0]
+    hand = hands.filter(name=hand_name).first() or hands.order_by("made")[0]
     taken = references.take_in(artist, f"{picture}.jpg", content)
     return studies.begin(artist, NewStudy(title=title, picture=taken.pk, kit=kit.pk, paper=paper.pk, hand=hand.pk))
 
@@ -148,3 +151,20 @@ def _cook(artist: Any) -> None:
     study = _zoned(_begin(artist, "The cook on an overcast morning", "cook"))
     note = "No sun to model by: values lie close together, so hue has to carry the form."
     studies.change(artist, study.pk, study.revision, Note(do="note", note=note))
+
+
+def _engineer(artist: Any) -> None:
+    """Pastels on dark paper, all zones in one family, white first and then glazes; its match waits for the worker."""
+    study = _zoned(_begin(artist, "The engineer by a lamp below", "engineer", PASTELS, DARK, DARKENED))
+    _in_family(study, RulesState(together=9, school="light_and_glaze", black="allowed"))
+
+
+def _lamp_trimmer(artist: Any) -> None:
+    """Markers on card, all zones in one family, pale base first; its match waits for the worker."""
+    study = _zoned(_begin(artist, "The lamp trimmer at dusk", "lamp-trimmer", MARKERS, SMOOTH, INKED))
+    _in_family(study, RulesState(together=10, school="light_to_dark", black="allowed"))
+
+
+def _in_family(study: Study, rules: RulesState) -> None:
+    study = studies.change(study.owner, study.pk, study.revision, SetRules(do="set_rules", rules=rules))
+    begin_job(study, "match")

@@ -230,7 +230,7 @@ def _turn(solid: Floats, now: Floats, target: Floats, whispered: bool) -> str:
     hue, strength = float(hue_angle(solid)), float(chroma(solid))
     apart = abs((hue - float(hue_angle(now)) + 180) % 360 - 180)
     excess = float(chroma(now)) - float(chroma(target))
-    if excess > 1 and strength > 8 and 285 <= hue <= 345:
+    if excess > 1 and strength > 8 and 295 <= hue <= 345:
         return "violet"
     if excess > 1 and strength > 12 and apart > 130 and whispered:
         return "complement"

@@ -1,9 +1,11 @@
 """The schools that come with Caltin, by slug. All common practice."""
 
+from collections.abc import Sequence
 from types import MappingProxyType
 
 from caltin_core.recipes.schools import School, Stage, Zone
 
+_COATED = ("alcohol_marker", "ink_line", "white_pen")
 _SOFT = ("light", "medium", "firm")
 _FINE = ("light", "medium")
 _LIT: tuple[Zone, ...] = ("light", "middle")
@@ -228,3 +230,31 @@ _PASTEL = (
 )
 
 SCHOOLS = MappingProxyType({school.slug: school for school in (*_PENCIL, *_MARKER, *_PASTEL)})
+
+# A base below this L* is a deep one; a paper below this L* is toned; less time than this is little, in minutes.
+_DEEP, _TONED, _SHORT = 45.0, 75.0, 60.0
+
+
+def proposed(medium: str, paper: float, base: float, minutes: float = 240.0) -> tuple[School, str]:
+    """The school to propose for pencil, marker or pastel on a paper of this L*, a base of this L*, and why. Common practice."""
+    deep, short = base < _DEEP, minutes < _SHORT
+    if medium == "marker":
+        slug, why = ("full_under_painting", "the base is deep") if deep else ("light_to_dark", "a light base blends best so")
+        return SCHOOLS["few_brights" if short else slug], "there is little time" if short else why
+    if medium == "pastel":
+        if deep:
+            return SCHOOLS["dark_first_pale_last"], "the base is deep"
+        if paper < _TONED:
+            return SCHOOLS["light_and_glaze"], "the paper is toned"
+        return SCHOOLS["all_over_tan" if short else "values_first"], "there is little time" if short else "the paper is light"
+    if short:
+        return SCHOOLS["few_colours"], "there is little time"
+    if deep:
+        return SCHOOLS["deep_hard_leads"], "the base is deep"
+    return SCHOOLS["map_in_light"], "a light base bears no dark laid too wide"
+
+
+def medium_of(media: Sequence[str]) -> str:
+    """The school medium most of a kit belongs to: marker, pastel or pencil."""
+    kinds = ["marker" if m in _COATED else "pastel" if "pastel" in m or m == "charcoal" else "pencil" for m in media]
+    return max(("pencil", "marker", "pastel"), key=kinds.count)

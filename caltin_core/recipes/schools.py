@@ -41,6 +41,15 @@ class Stage:
     most: int = _MOST_PASSES
     zones: tuple[Zone, ...] = ZONES
 
+    def words(self) -> str:
+        """The stage as one would say it, such as “white or pale, in the light and middle”."""
+        *most, last = self.families
+        said = f"{', '.join(most)} or {last}" if most else last
+        how = "" if len(self.pressures) >= len(PRESSURES) - 1 else f", {' or '.join(self.pressures)}"
+        where = "" if len(self.zones) == len(ZONES) else f", in the {' and '.join(self.zones)}"
+        often = "" if self.most == _MOST_PASSES else f", {'once' if self.most == 1 else f'{self.most} times at most'}"
+        return said + how + where + often
+
 
 @dataclass(frozen=True)
 class School:

@@ -9,16 +9,20 @@ from ninja import Router, Schema, Status
 
 from caltin_core.contract.shapes import Illuminant
 from caltin_core.media.lights import LIGHTS, USUAL
+from caltin_core.recipes.cure import COMPLAINTS
+from caltin_core.recipes.school_list import SCHOOLS
 from caltin_core.reference.develop import USUAL_LIGHTS
 from caltin_core.reference.picture import write_jpeg
 from caltin_core.reference.roles import ROLES
 from caltin_core.reference.sheet import SHEETS
 from caltin_site.ownership import mine
 from caltin_site.shapes import Lab
-from caltin_site.studies import history, reading, services
+from caltin_site.studies import curing, history, reading, services
 from caltin_site.studies.models import Study
 from caltin_site.studies.schemas import (
     ChangeAsked,
+    CureAsked,
+    CuresOut,
     InLightOut,
     MatchesOut,
     NewStudy,
@@ -27,6 +31,7 @@ from caltin_site.studies.schemas import (
     Seen,
     StudyCard,
     StudyOut,
+    UnderOut,
 )
 
 router = Router(tags=["studies"])
@@ -64,12 +69,25 @@ class ViewingLight(Schema):
     name: str
 
 
+class SchoolOut(Schema):
+    """A school: its medium, what it is good for, its danger, and its order of colours."""
+
+    slug: str
+    name: str
+    medium: str
+    good_for: str
+    danger: str
+    order: str
+
+
 class UsualOut(Schema):
     """What an artist mostly chooses from; anything between may be typed."""
 
     lights: list[UsualLight]
     viewing: list[ViewingLight]
     sheets: list[UsualSheet]
+    schools: list[SchoolOut]
+    complaints: list[str]
 
 
 @router.get("/roles", response=list[RoleOut])
@@ -88,7 +106,15 @@ def usual(request: HttpRequest) -> Any:
         lights=[UsualLight(kelvin=k, name=name) for k, name in USUAL_LIGHTS],
         viewing=[ViewingLight.model_validate({"illuminant": light, "name": LIGHTS[light]}) for light in USUAL],
         sheets=[UsualSheet(name=name, width=w, height=h) for name, w, h in SHEETS],
-    )
+        schools=[
+            SchoolOut(
+                slug=s.slug, name=s.name, medium=s.medium, good_for=s.good_for, danger=s.danger,
+                order="; then ".join(stage.words() for stage in s.stages),
+            )
+            for s in SCHOOLS.values()
+        ],
+        complaints=list(COMPLAINTS),
+    )  # fmt: skip
 
 
 @router.get("/studies", response=list[StudyCard])
@@ -156,6 +182,18 @@ def light(request: HttpRequest, id: UUID, illuminant: Illuminant) -> InLightOut:
 def predict(request: HttpRequest, id: UUID, body: PredictAsked) -> Any:
     """Predict layers for a place, without storing anything."""
     return services.predicted(services.aim(mine(Study, request.user, id)), body.place, body.layers, "own")
+
+
+@router.get("/studies/{id}/under", response=list[UnderOut])
+def under(request: HttpRequest, id: UUID, place: str) -> list[UnderOut]:
+    """The under-colour chart of a place."""
+    return curing.under_out(mine(Study, request.user, id), place)
+
+
+@router.post("/studies/{id}/cure", response=CuresOut)
+def cure(request: HttpRequest, id: UUID, body: CureAsked) -> CuresOut:
+    """Find cures for a place that has gone wrong, without storing anything."""
+    return curing.cures_out(mine(Study, request.user, id), body)
 
 
 @router.get("/studies/{id}/overview", response=reading.OverviewOut)

@@ -180,10 +180,10 @@ class SetRecipe(Strict):
 
 
 class ClearRecipe(Strict):
-    """Back to what is proposed."""
+    """Back to what is proposed: for one place, or for all, which are then solved afresh."""
 
     do: Literal["clear_recipe"]
-    place: PlaceId
+    place: PlaceId | None = None
 
 
 class Settle(Strict):
@@ -347,10 +347,12 @@ def apply(state: State, op: Op, *, found: Found, proposed: dict[str, Recipe], or
             kept = [t for t in state.order if t.place != op.place or t.layer < len(op.layers)]
             return change(update={"recipes": {**state.recipes, op.place: recipe}, "order": kept}), f"recipe of {called(place)}"
         case ClearRecipe():
+            if op.place is None:
+                afresh = state.rules.model_copy(update={"again": state.rules.again + 1})
+                return change(update={"recipes": {}, "rules": afresh}), "let go of all chosen recipes"
             place = _existing(state, op.place)
-            return change(
-                update={"recipes": {k: v for k, v in state.recipes.items() if k != op.place}}
-            ), f"proposed recipe for {called(place)}"
+            left = {k: v for k, v in state.recipes.items() if k != op.place}
+            return change(update={"recipes": left}), f"proposed recipe for {called(place)}"
         case Settle():
             return change(update={"recipes": {**proposed, **state.recipes}}), "took the proposed recipes"
         case OrderSteps():

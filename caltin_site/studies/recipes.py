@@ -2,7 +2,7 @@
 
 import hashlib
 import json
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
@@ -17,8 +17,9 @@ from caltin_core.errors import BadRequest
 from caltin_core.media.layers import Lay
 from caltin_core.media.lights import LIGHTS, drift
 from caltin_core.media.predict import Prediction, Workbench, predict
-from caltin_core.recipes.match import Match, Target, matches
+from caltin_core.recipes.match import Match, Target
 from caltin_core.recipes.rules import Rules
+from caltin_core.recipes.school_list import SCHOOLS
 from caltin_core.recipes.words import recipe_words
 from caltin_site.kits import services as kits
 from caltin_site.shapes import Tone
@@ -71,7 +72,8 @@ def core_rules(here: Aim) -> Rules:
     avoid = frozenset(index[c] for c in {*rules.avoid, *kits.not_at_hand(here.state.pins.kit)} if c in index)
     prefer = frozenset(index[c] for c in rules.prefer if c in index)
     spare = frozenset(index[c] for c in kits.sparing(here.state.pins.kit) if c in index)
-    return Rules(rules.max_layers, rules.max_colours, rules.black, avoid, prefer, rules.goal, spare=spare)
+    school = SCHOOLS[rules.school] if rules.school else None
+    return Rules(rules.max_layers, rules.max_colours, rules.black, avoid, prefer, rules.goal, school, spare)
 
 
 def target_of(here: Aim, place: Place) -> Target:
@@ -82,7 +84,11 @@ def target_of(here: Aim, place: Place) -> Target:
 def key_of(here: Aim, place: Place) -> str:
     """What a match of this place depends on, hashed: the key under which it is kept."""
     target = target_of(here, place)
+    rules = here.state.rules
+    # Together, and in a school's zones, a place hangs on all the others.
+    others = [(p.role, [round(float(v), 4) for v in here.targets[p.id]]) for p in here.state.places]
     facts = [
+        others if rules.together or rules.school else [],
         _SHAPE, str(here.study.owner_id), *(str(v) for v in here.state.pins.model_dump().values()), target.role, target.black,
         [round(float(v), 4) for v in target.lab], here.state.rules.model_dump(exclude={"black_by_role"}),
         sorted(kits.not_at_hand(here.state.pins.kit)), sorted(kits.sparing(here.state.pins.kit)),
@@ -99,8 +105,13 @@ def keep(here: Aim, place: Place, found: Match) -> None:
     nearest = Tone.of(found.reach.nearest) if found.reach.nearest is not None else None
     reach = ReachOut(ok=found.reach.ok, why=found.reach.why, would_help=found.reach.would_help, nearest=nearest)
     body = {"recipes": recipes, "reach": reach.model_dump(mode="json")}
+    keep_body(here, key_of(here, place), body)
+
+
+def keep_body(here: Aim, key: str, body: dict[str, Any]) -> None:
+    """Keep an answer, and let the oldest go."""
     with transaction.atomic():
-        Kept.objects.update_or_create(key=key_of(here, place), defaults={"owner": here.study.owner, "body": body})
+        Kept.objects.update_or_create(key=key, defaults={"owner": here.study.owner, "body": body})
         old = Kept.objects.filter(owner=here.study.owner).order_by("-made").values_list("key", flat=True)[KEPT_MOST:]
         Kept.objects.filter(key__in=list(old)).delete()
 
@@ -194,9 +205,8 @@ def in_light(study: Study, illuminant: str) -> InLightOut:
     return InLightOut(illuminant=illuminant, name=LIGHTS[illuminant], known=all(p.tone is not None for p in places), places=places)
 
 
-def matches_out(study: Study) -> dict[str, Any]:
+def matches_of(here: Aim) -> dict[str, Any]:
     """What is known of every place's recipes now, in the shape of `MatchesOut`; what is kept has that shape already."""
-    here = aim(study)
     bodies = kept(here)
     chosen = {p: r for p, r in here.state.recipes.items() if p in here.targets}
     lays = [layers_of(here.bench, r.layers) for r in chosen.values()]
@@ -210,19 +220,4 @@ def matches_out(study: Study) -> dict[str, Any]:
         shown = mine[place.id].model_dump(mode="json") if place.id in mine else recommended(body["recipes"])
         facts = {"place": place.id, "found": place.id in bodies, "pinned": place.id in mine}
         out.append({**facts, "chosen": shown, **body})
-    return {"revision": study.revision, "matches": out, "missing": [m["place"] for m in out if not m["found"]]}
-
-
-def match_missing(study: Study) -> Iterator[tuple[int, int]]:
-    """Match every place that is not matched yet, keeping each as it is found; tells how many are done, of how many.
-
-    Closing the iterator stops the work; what was found stays.
-    """
-    here = aim(study)
-    there = kept(here)
-    places = [p for p in here.state.places if p.id not in there]
-    yield 0, len(places)
-    found = matches(here.bench, [target_of(here, p) for p in places], core_rules(here))
-    for index, (place, match) in enumerate(zip(places, found, strict=True), 1):
-        keep(here, place, match)
-        yield index, len(places)
+    return {"revision": here.study.revision, "matches": out, "missing": [m["place"] for m in out if not m["found"]]}

@@ -8,11 +8,14 @@ from ninja import Schema
 from pydantic import Field
 
 from caltin_core.contract.shapes import LaidShape
+from caltin_core.recipes.cure import COMPLAINTS
 from caltin_site.kits.schemas import HandOut, KitOut, PaperOut
 from caltin_site.references.api import PictureOut
 from caltin_site.shapes import Strict, Tone
 from caltin_site.studies.changes import Op
 from caltin_site.studies.state import PlaceId, State
+
+Complaint = Literal[*COMPLAINTS]  # type: ignore[valid-type]
 
 
 class NewStudy(Strict):
@@ -224,12 +227,81 @@ class MatchOut(Schema):
     reach: ReachOut
 
 
+class ChangeOut(Schema):
+    """A colour more, or one less, and the mean ΔE00 with that."""
+
+    name: str
+    mean: float
+
+
+class FamilyOut(Schema):
+    """All places in one family: colours asked and used, the mean ΔE00, and what one more or one less would change."""
+
+    asked: int
+    used: int
+    mean: float
+    one_more: ChangeOut | None
+    one_less: ChangeOut | None
+
+
+class ProposedOut(Schema):
+    """The school to propose for this kit, paper and complexion, and why; `medium` is what most of the kit is."""
+
+    medium: str
+    slug: str
+    name: str
+    why: str
+
+
 class MatchesOut(Schema):
     """All places; `missing` are still to be found."""
 
     revision: int
+    family: FamilyOut | None
+    proposed: ProposedOut
     matches: list[MatchOut]
     missing: list[str]
+
+
+class UnderOut(Schema):
+    """One colour beneath another: the tone of the upper one alone and of both, and whether a scrap strip would decide."""
+
+    under: str
+    over: str
+    layers: list[LaidShape]
+    alone: Tone
+    tone: Tone
+    away: float
+    uncertainty: float
+    test_first: bool
+
+
+class CureAsked(Strict):
+    """What went wrong at a place: its layers so far, what is wrong, and the places drawn around it."""
+
+    place: PlaceId
+    done: Annotated[list[LaidShape], Field(max_length=40)]
+    complaint: Complaint | None = None
+    beside: Annotated[list[PlaceId], Field(max_length=60)] = []
+
+
+class CureOut(Schema):
+    """One cure; `layers` may be added to the recipe where they are all colours."""
+
+    sentence: str
+    tone: Tone
+    de00: float
+    tooth_used: float
+    last_resort: bool
+    layers: list[LaidShape] | None
+
+
+class CuresOut(Schema):
+    """What lies there now, the cures, best first, and why the place is beyond cure, or empty."""
+
+    now: Tone
+    cures: list[CureOut]
+    incurable: str
 
 
 class PredictAsked(Strict):

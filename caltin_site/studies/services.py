@@ -27,9 +27,10 @@ from caltin_site.shapes import Tone
 from caltin_site.studies import history
 from caltin_site.studies.aims import Aim, aim, bare_lab, lab_of_lightness, picture_of
 from caltin_site.studies.changes import Op, OrderSteps, Settle, UsePicture, UseVersions, apply, called
+from caltin_site.studies.finding import match_missing, matches_out
 from caltin_site.studies.found import frame_of, look_up
 from caltin_site.studies.models import Study
-from caltin_site.studies.recipes import effective, in_light, layers_of, match_missing, matches_out, predicted, proposals, recipe_out
+from caltin_site.studies.recipes import effective, in_light, layers_of, predicted, proposals, recipe_out
 from caltin_site.studies.schemas import FrameOut, NewStudy, PlaceOut, RangeOut, SheetOut, StudyCard, StudyOut
 from caltin_site.studies.state import Pins, Place, State, Token
 

@@ -5,10 +5,11 @@ from typing import Annotated, Literal
 from uuid import UUID
 
 import numpy as np
-from pydantic import Field, model_validator
+from pydantic import Field, field_validator, model_validator
 
 from caltin_core.contract.shapes import LaidShape
 from caltin_core.recipes.rules import BlackPolicy, Goal
+from caltin_core.recipes.school_list import SCHOOLS
 from caltin_core.reference.develop import Develop
 from caltin_core.reference.frame import Frame
 from caltin_core.reference.range_map import Hold
@@ -44,7 +45,11 @@ class Place(Strict):
 
 
 class RulesState(Strict):
-    """The rules of a study; `black_by_role` overrides `black`."""
+    """The rules of a study; `black_by_role` overrides `black`.
+
+    `together`: all places in so many colours, 0 where each is matched by itself. `school` is a slug, or empty.
+    `again` counts how often the family was asked to be solved anew, around what is chosen then.
+    """
 
     max_layers: Annotated[int, Field(ge=1, le=12)] = 5
     max_colours: Annotated[int, Field(ge=1, le=18)] = 4
@@ -53,6 +58,16 @@ class RulesState(Strict):
     black_by_role: dict[str, BlackPolicy] = {}
     avoid: list[str] = []
     prefer: list[str] = []
+    together: Annotated[int, Field(ge=0, le=18)] = 0
+    school: Annotated[str, Field(max_length=60)] = ""
+    again: Annotated[int, Field(ge=0)] = 0
+
+    @field_validator("school")
+    @classmethod
+    def _known(cls, slug: str) -> str:
+        if slug and slug not in SCHOOLS:
+            raise ValueError(f"there is no school “{slug}”")
+        return slug
 
 
 class Recipe(Strict):

@@ -294,3 +294,46 @@ def test_a_measured_box_tells_what_another_light_does_and_how_sure_the_hand_is(p
     assert chip.evaluate("e => e.style.background") != daylight
     lights.get_by_role("button", name="Daylight").click()
     assert chip.evaluate("e => e.style.background") == daylight
+
+
+def test_a_family_for_a_whole_face_under_a_school_and_a_cure_for_what_went_wrong(page, caltin):
+    page.goto(caltin.address)
+    page.get_by_role("button", name="From tones, without a picture").click()
+    for typed in ("84 9 20", "62 20 24", "36 16 14"):
+        page.locator(".tones-add input").last.fill(typed)
+        page.locator(".tones-add").get_by_role("button").last.click()
+        page.wait_for_timeout(300)
+    expect(page.get_by_role("link", name=re.compile("Look 3 places"))).to_be_visible()
+    page.get_by_role("link", name="Match").click()
+    expect(page.get_by_test_id("sentence")).to_be_visible(timeout=60_000)
+    page.get_by_role("button", name="Rules").click()
+    more = page.locator(".rule-number", has_text="whole family").get_by_role("button", name="One more")
+    for count in ("2", "3", "4"):
+        more.click()
+        expect(page.locator(".rule-number", has_text="whole family").locator("output")).to_have_text(count)
+    note = page.locator(".family-note")
+    expect(note).to_contain_text("for 3 places", timeout=60_000)
+    assert int(note.inner_text().split()[0]) <= 4
+    page.get_by_label("School").select_option("dark_first")
+    expect(page.get_by_text("Good for strong modelling from the start")).to_be_visible()
+    expect(note).to_contain_text("for 3 places", timeout=60_000)
+    page.get_by_role("button", name="Back to the recipe").click()
+    stick = page.locator(".tray .stick").first
+    banned = stick.locator(".stick-name").inner_text()
+    stick.click()
+    page.get_by_role("button", name="Leave it in the box").click()
+    expect(page.locator(".stick.is-out")).to_contain_text(banned)
+    expect(note).to_contain_text("for 3 places", timeout=60_000)
+    expect(page.get_by_role("button", name=re.compile("Put all in order"))).to_be_enabled(timeout=60_000)
+    expect(page.get_by_test_id("sentence")).not_to_contain_text(banned)
+    page.get_by_role("button", name=re.compile("Put all in order")).click()
+    page.get_by_role("link", name="Draw").click()
+    expect(page.get_by_role("button", name=re.compile("^Done"))).to_be_visible(timeout=20_000)
+    page.keyboard.press("Space")
+    expect(page.get_by_text("Step 2 of")).to_be_visible()
+    page.keyboard.press("w")
+    page.get_by_label("What?").select_option("too dark")
+    page.get_by_role("button", name="Find the smallest cure").click()
+    expect(page.locator(".cures li").or_(page.get_by_text("Beyond cure")).first).to_be_visible(timeout=30_000)
+    page.get_by_role("button", name="Back to drawing").click()
+    expect(page.get_by_text("Step 2 of")).to_be_visible()

@@ -124,6 +124,7 @@ BODIES = {
     "undo": {"seen": 1},
     "redo": {"seen": 1},
     "predict": {"place": "base", "layers": [{"colour": "buoy", "pressure": "light", "passes": 1}]},
+    "cure": {"place": "base", "done": []},
     "drawn": {"client_id": str(uuid.uuid4()), "kind": "done", "colour": "c", "words": "w", "tokens": ["t"]},
     "jobs": {"kind": "match"},
     "read": {"x": 1, "y": 1, "radius": 1},
@@ -154,6 +155,8 @@ def test_another_artists_row_is_no_different_from_none(artist, stranger, png, me
         body = BODIES["sheets"]
     if last == "further":
         path += f"?paper={artist.paper.thing_id}"
+    if last == "under":
+        path += "?place=base"
     if last == "charts":
         layer = {"colour": "buoy", "pressure": "light", "passes": 1}
         body = {"paper": str(artist.paper.thing_id), "cells": [{"layers": [layer], "tone": BODIES["near"]}]}

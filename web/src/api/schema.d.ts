@@ -728,6 +728,46 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/studies/{id}/under": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Under
+     * @description The under-colour chart of a place.
+     */
+    get: operations["caltin_site_studies_api_under"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/studies/{id}/cure": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Cure
+     * @description Find cures for a place that has gone wrong, without storing anything.
+     */
+    post: operations["caltin_site_studies_api_cure"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/studies/{id}/overview": {
     parameters: {
       query?: never;
@@ -1769,6 +1809,24 @@ export interface components {
       line_tone: components["schemas"]["Lab"];
     };
     /**
+     * SchoolOut
+     * @description A school: its medium, what it is good for, its danger, and its order of colours.
+     */
+    SchoolOut: {
+      /** Slug */
+      slug: string;
+      /** Name */
+      name: string;
+      /** Medium */
+      medium: string;
+      /** Good For */
+      good_for: string;
+      /** Danger */
+      danger: string;
+      /** Order */
+      order: string;
+    };
+    /**
      * UsualLight
      * @description A light one usually meets.
      */
@@ -1789,6 +1847,10 @@ export interface components {
       viewing: components["schemas"]["ViewingLight"][];
       /** Sheets */
       sheets: components["schemas"]["UsualSheet"][];
+      /** Schools */
+      schools: components["schemas"]["SchoolOut"][];
+      /** Complaints */
+      complaints: string[];
     };
     /**
      * UsualSheet
@@ -2049,6 +2111,9 @@ export interface components {
     /**
      * RulesState
      * @description The rules of a study; `black_by_role` overrides `black`.
+     *
+     *     `together`: all places in so many colours, 0 where each is matched by itself. `school` is a slug, or empty.
+     *     `again` counts how often the family was asked to be solved anew, around what is chosen then.
      */
     RulesState: {
       /**
@@ -2090,6 +2155,21 @@ export interface components {
        * @default []
        */
       prefer: string[];
+      /**
+       * Together
+       * @default 0
+       */
+      together: number;
+      /**
+       * School
+       * @default
+       */
+      school: string;
+      /**
+       * Again
+       * @default 0
+       */
+      again: number;
     };
     /**
      * SheetOut
@@ -2218,7 +2298,10 @@ export interface components {
        *       "black": "last",
        *       "black_by_role": {},
        *       "avoid": [],
-       *       "prefer": []
+       *       "prefer": [],
+       *       "together": 0,
+       *       "school": "",
+       *       "again": 0
        *     }
        */
       rules: components["schemas"]["RulesState"];
@@ -2417,7 +2500,7 @@ export interface components {
     };
     /**
      * ClearRecipe
-     * @description Back to what is proposed.
+     * @description Back to what is proposed: for one place, or for all, which are then solved afresh.
      */
     ClearRecipe: {
       /**
@@ -2426,7 +2509,7 @@ export interface components {
        */
       do: "clear_recipe";
       /** Place */
-      place: string;
+      place?: string | null;
     };
     /**
      * EditPlace
@@ -2737,6 +2820,16 @@ export interface components {
       tooth_used: number;
     };
     /**
+     * ChangeOut
+     * @description A colour more, or one less, and the mean ΔE00 with that.
+     */
+    ChangeOut: {
+      /** Name */
+      name: string;
+      /** Mean */
+      mean: number;
+    };
+    /**
      * DifferenceOut
      * @description Against the target.
      */
@@ -2751,6 +2844,20 @@ export interface components {
       dh: number;
       /** Words */
       words: string;
+    };
+    /**
+     * FamilyOut
+     * @description All places in one family: colours asked and used, the mean ΔE00, and what one more or one less would change.
+     */
+    FamilyOut: {
+      /** Asked */
+      asked: number;
+      /** Used */
+      used: number;
+      /** Mean */
+      mean: number;
+      one_more: components["schemas"]["ChangeOut"] | null;
+      one_less: components["schemas"]["ChangeOut"] | null;
     };
     /**
      * GrainOut
@@ -2785,10 +2892,26 @@ export interface components {
     MatchesOut: {
       /** Revision */
       revision: number;
+      family: components["schemas"]["FamilyOut"] | null;
+      proposed: components["schemas"]["ProposedOut"];
       /** Matches */
       matches: components["schemas"]["MatchOut"][];
       /** Missing */
       missing: string[];
+    };
+    /**
+     * ProposedOut
+     * @description The school to propose for this kit, paper and complexion, and why; `medium` is what most of the kit is.
+     */
+    ProposedOut: {
+      /** Medium */
+      medium: string;
+      /** Slug */
+      slug: string;
+      /** Name */
+      name: string;
+      /** Why */
+      why: string;
     };
     /**
      * ReachOut
@@ -2884,6 +3007,90 @@ export interface components {
       place: string;
       /** Layers */
       layers: (components["schemas"]["LayShape"] | components["schemas"]["CoatShape"])[];
+    };
+    /**
+     * UnderOut
+     * @description One colour beneath another: the tone of the upper one alone and of both, and whether a scrap strip would decide.
+     */
+    UnderOut: {
+      /** Under */
+      under: string;
+      /** Over */
+      over: string;
+      /** Layers */
+      layers: (components["schemas"]["LayShape"] | components["schemas"]["CoatShape"])[];
+      alone: components["schemas"]["Tone"];
+      tone: components["schemas"]["Tone"];
+      /** Away */
+      away: number;
+      /** Uncertainty */
+      uncertainty: number;
+      /** Test First */
+      test_first: boolean;
+    };
+    /**
+     * CureOut
+     * @description One cure; `layers` may be added to the recipe where they are all colours.
+     */
+    CureOut: {
+      /** Sentence */
+      sentence: string;
+      tone: components["schemas"]["Tone"];
+      /** De00 */
+      de00: number;
+      /** Tooth Used */
+      tooth_used: number;
+      /** Last Resort */
+      last_resort: boolean;
+      /** Layers */
+      layers: (components["schemas"]["LayShape"] | components["schemas"]["CoatShape"])[] | null;
+    };
+    /**
+     * CuresOut
+     * @description What lies there now, the cures, best first, and why the place is beyond cure, or empty.
+     */
+    CuresOut: {
+      now: components["schemas"]["Tone"];
+      /** Cures */
+      cures: components["schemas"]["CureOut"][];
+      /** Incurable */
+      incurable: string;
+    };
+    /**
+     * CureAsked
+     * @description What went wrong at a place: its layers so far, what is wrong, and the places drawn around it.
+     */
+    CureAsked: {
+      /** Place */
+      place: string;
+      /** Done */
+      done: (components["schemas"]["LayShape"] | components["schemas"]["CoatShape"])[];
+      /** Complaint */
+      complaint?:
+        | (
+            | "too light"
+            | "too dark"
+            | "too yellow"
+            | "too red"
+            | "too grey"
+            | "too green"
+            | "dead"
+            | "chalky"
+            | "flat"
+            | "patchy"
+            | "streaks"
+            | "grain left"
+            | "wax lifting off"
+            | "laid the wrong one"
+            | "went over the edge"
+            | "highlight lost"
+          )
+        | null;
+      /**
+       * Beside
+       * @default []
+       */
+      beside: string[];
     };
     /**
      * CastOut
@@ -4330,6 +4537,56 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["RecipeOut"];
+        };
+      };
+    };
+  };
+  caltin_site_studies_api_under: {
+    parameters: {
+      query: {
+        place: string;
+      };
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["UnderOut"][];
+        };
+      };
+    };
+  };
+  caltin_site_studies_api_cure: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["CureAsked"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["CuresOut"];
         };
       };
     };

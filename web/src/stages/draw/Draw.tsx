@@ -1,4 +1,4 @@
-import { useEffect } from "react";
+import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import type { StepOut } from "../../api/client";
 import { Empty, Fault, Loading } from "../../parts/Says";
@@ -8,6 +8,7 @@ import { Strip } from "../../parts/Strip";
 import { useMatches, usePlan } from "../../study/queries";
 import { Stage } from "../../study/StudyFrame";
 import { useStudy } from "../../study/useStudy";
+import { CurePanel } from "./CurePanel";
 import { marked, useLog } from "./useLog";
 
 /** Draw: one step at a time, legible from two metres. */
@@ -17,6 +18,7 @@ export function Draw() {
   const found = usePlan(study.id).data;
   const matches = useMatches(study.id).data;
   const { waiting, problem, add } = useLog(study.id);
+  const [curing, setCuring] = useState(false);
   const plan = found && marked(found, waiting);
   const steps = plan?.steps ?? [];
   const done = steps.filter((s) => s.done).length;
@@ -27,7 +29,7 @@ export function Draw() {
     add({ kind, colour: step.colour, words: `${step.name}, ${step.words}`, tokens: step.tokens });
   const forward = () => now && mark("done", now);
   const back = () => last && mark("back", last);
-  useKeys({ " ": forward, Backspace: back });
+  useKeys({ " ": forward, Backspace: back, w: () => setCuring(!curing) });
   useEffect(() => {
     document.title = `${study.state.title} · Draw · Caltin`;
   }, [study.state.title]);
@@ -81,41 +83,48 @@ export function Draw() {
       name="draw"
       rail={<ValueRail marks={marks} />}
       margin={
-        <section aria-label="Where on the face">
-          {study.picture && (
-            <div className="lit">
-              <img
-                src={`/api/pictures/${study.picture.id}/view.jpg`}
-                alt="The reference with the places of this step"
-              />
-              {study.places.map(
-                (p) =>
-                  p.x !== null && (
-                    <span
-                      key={p.id}
-                      className={lit.has(p.id) ? "lit-mark is-lit" : "lit-mark"}
-                      style={{
-                        left: `${(100 * p.x) / study.picture!.width}%`,
-                        top: `${(100 * p.y!) / study.picture!.height}%`,
-                      }}
-                    >
-                      {p.number}
-                    </span>
-                  ),
-              )}
+        curing ? (
+          <CurePanel steps={steps} onClose={() => setCuring(false)} />
+        ) : (
+          <section aria-label="Where on the face">
+            {study.picture && (
+              <div className="lit">
+                <img
+                  src={`/api/pictures/${study.picture.id}/view.jpg`}
+                  alt="The reference with the places of this step"
+                />
+                {study.places.map(
+                  (p) =>
+                    p.x !== null && (
+                      <span
+                        key={p.id}
+                        className={lit.has(p.id) ? "lit-mark is-lit" : "lit-mark"}
+                        style={{
+                          left: `${(100 * p.x) / study.picture!.width}%`,
+                          top: `${(100 * p.y!) / study.picture!.height}%`,
+                        }}
+                      >
+                        {p.number}
+                      </span>
+                    ),
+                )}
+              </div>
+            )}
+            {next && (
+              <p className="then">
+                Then <b>{next.name}</b>, {next.words}
+              </p>
+            )}
+            <div className="tools">
+              <button type="button" className="tool" onClick={back} disabled={!last}>
+                Take the last mark back <kbd>Backspace</kbd>
+              </button>
+              <button type="button" className="tool" onClick={() => setCuring(true)}>
+                Something is wrong <kbd>W</kbd>
+              </button>
             </div>
-          )}
-          {next && (
-            <p className="then">
-              Then <b>{next.name}</b>, {next.words}
-            </p>
-          )}
-          <div className="tools">
-            <button type="button" className="tool" onClick={back} disabled={!last}>
-              Take the last mark back <kbd>Backspace</kbd>
-            </button>
-          </div>
-        </section>
+          </section>
+        )
       }
     >
       <div className="draw">

@@ -8,10 +8,12 @@ import { counted } from "../../parts/words";
 import { useLight, useMatches, useMatching, type Light } from "../../study/queries";
 import { Stage } from "../../study/StudyFrame";
 import { useStudy } from "../../study/useStudy";
+import { FamilyNote } from "./FamilyNote";
 import { Ladder } from "./Ladder";
 import { LightRow } from "./LightRow";
 import { RecipeEditor } from "./RecipeEditor";
 import { RulesForm } from "./RulesForm";
+import { UnderChart } from "./UnderChart";
 
 const KINDS: Record<string, string> = {
   closest: "Closest",
@@ -32,6 +34,7 @@ export function Match() {
   const [trying, setTrying] = useState<{ place: string; recipe: RecipeOut; revision: number } | null>(null);
   const [problem, setProblem] = useState<Problem | null>(null);
   const [rules, setRules] = useState(false);
+  const [under, setUnder] = useState(false);
   const [light, setLight] = useState<Light>("D50");
   const seen = useLight(study.id, study.revision, found.data?.missing.length === 0, light);
   const lit = useMemo(() => {
@@ -81,8 +84,10 @@ export function Match() {
     setTrying({ place: place.id, recipe: taken, revision: study.revision });
     change({ do: "set_recipe", place: place.id, layers: taken.layers, kind: taken.kind });
   };
+  // What was found before the last change must not be taken for what it asks.
+  const whole = found.data?.missing.length === 0 && found.data.revision >= study.revision;
   const putInOrder = () => {
-    if ((found.data?.missing.length ?? 1) > 0) return;
+    if (!whole) return;
     if (found.data?.matches.some((m) => !m.pinned && m.chosen)) change({ do: "settle" });
     void go(`/studies/${study.id}/layer`);
   };
@@ -103,6 +108,7 @@ export function Match() {
     ArrowLeft: () => other(-1),
     ArrowRight: () => other(1),
     Enter: () => recipe && !match?.pinned && take(recipe),
+    u: () => setUnder(!under),
     " ": putInOrder,
   });
 
@@ -155,12 +161,7 @@ export function Match() {
               )}
               <Fault problem={problem} />
               <div className="actions">
-                <button
-                  type="button"
-                  className="act"
-                  onClick={putInOrder}
-                  disabled={(found.data?.missing.length ?? 1) > 0}
-                >
+                <button type="button" className="act" onClick={putInOrder} disabled={!whole}>
                   Put all in order <kbd>Space</kbd>
                 </button>
                 <button
@@ -171,6 +172,9 @@ export function Match() {
                 >
                   Rules
                 </button>
+                <button type="button" className="tool" aria-pressed={under} onClick={() => setUnder(!under)}>
+                  Under-colours <kbd>U</kbd>
+                </button>
               </div>
             </section>
           )
@@ -178,6 +182,16 @@ export function Match() {
       }
     >
       <div className="match-work">
+        {under && place && (
+          <UnderChart
+            place={place}
+            onClose={() => setUnder(false)}
+            onTake={(layers) => {
+              edit(layers);
+              setUnder(false);
+            }}
+          />
+        )}
         {work.open && (
           <p className="working" role="status">
             Looking for layers: {work.job?.done ?? 0} of {work.job?.of || found.data?.missing.length}
@@ -196,7 +210,7 @@ export function Match() {
           </p>
         )}
         <Fault problem={work.problem} />
-        {place && recipe && (
+        {place && recipe && !under && (
           <>
             <p className="sentence" data-testid="sentence">
               {recipe.sentence}
@@ -230,6 +244,7 @@ export function Match() {
                 <p>What would open it: {match.reach.would_help}.</p>
               </div>
             )}
+            {found.data?.family && <FamilyNote family={found.data.family} places={places.length} />}
             <h2 className="minor">Other ways</h2>
             {(match?.recipes ?? []).slice(1).some((r) => r.equal) && (
               <p className="measure">Equal: your hand cannot tell it from the closest.</p>

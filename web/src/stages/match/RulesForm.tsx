@@ -1,5 +1,6 @@
 import { useState } from "react";
 import type { PlaceOut, RulesState } from "../../api/client";
+import { useMatches, useUsual } from "../../study/queries";
 import { useStudy } from "../../study/useStudy";
 
 const BLACK: [RulesState["black"], string][] = [
@@ -20,24 +21,27 @@ export function RulesForm({ onClose, place }: { onClose: () => void; place: Plac
     setDraft({ rules: next, revision: study.revision });
     change({ do: "set_rules", rules: next });
   };
-  const number = (key: "max_layers" | "max_colours", most: number, label: string) => (
+  const usual = useUsual().data;
+  const proposed = useMatches(study.id).data?.proposed;
+  const school = usual?.schools.find((s) => s.slug === rules.school);
+  const number = (key: "max_layers" | "max_colours" | "together", most: number, label: string, least = 1) => (
     <div className="rule-number">
       <span id={key}>{label}</span>
       <div className="stepper" role="group" aria-labelledby={key}>
         <button
           type="button"
           aria-label="One less"
-          disabled={rules[key]! <= 1}
-          onClick={() => set({ [key]: rules[key]! - 1 })}
+          disabled={rules[key]! <= (key === "together" ? 0 : least)}
+          onClick={() => set({ [key]: rules[key]! <= least ? 0 : rules[key]! - 1 })}
         >
           −
         </button>
-        <output>{rules[key]}</output>
+        <output>{rules[key] === 0 ? "any" : rules[key]}</output>
         <button
           type="button"
           aria-label="One more"
           disabled={rules[key]! >= most}
-          onClick={() => set({ [key]: rules[key]! + 1 })}
+          onClick={() => set({ [key]: Math.max(rules[key]! + 1, least) })}
         >
           +
         </button>
@@ -49,7 +53,44 @@ export function RulesForm({ onClose, place }: { onClose: () => void; place: Plac
     <section aria-label="Rules">
       <h2>Rules</h2>
       {number("max_layers", 12, "Layers in one recipe, at most")}
-      {number("max_colours", 8, "Different colours in one, at most")}
+      {rules.together === 0 && number("max_colours", 8, "Different colours in one, at most")}
+      {number("together", 18, "Colours in the whole family, at most", 2)}
+      <p className="measure">
+        {rules.together === 0
+          ? "Each place is matched by itself. Say a number, and all are solved together in one family of colours."
+          : "All places are solved together; recipes you chose stay, and the others are solved around them."}
+      </p>
+      <label className="field">
+        School
+        <select value={rules.school} onChange={(event) => set({ school: event.target.value })}>
+          <option value="">none: any order that comes near</option>
+          {["pencil", "marker", "pastel"]
+            .sort((a, b) => Number(b === proposed?.medium) - Number(a === proposed?.medium))
+            .map((medium) => (
+              <optgroup key={medium} label={medium}>
+                {usual?.schools
+                  .filter((s) => s.medium === medium)
+                  .map((s) => (
+                    <option key={s.slug} value={s.slug}>
+                      {s.name}
+                      {s.slug === proposed?.slug ? " (proposed)" : ""}
+                    </option>
+                  ))}
+              </optgroup>
+            ))}
+        </select>
+      </label>
+      {school ? (
+        <p className="measure">
+          Good for {school.good_for}. Danger: {school.danger}. Order: {school.order}.
+        </p>
+      ) : (
+        proposed && (
+          <p className="measure">
+            Proposed: {proposed.name.toLowerCase()}, since {proposed.why}.
+          </p>
+        )
+      )}
       <fieldset>
         <legend>Aim at</legend>
         <label className="choice">

@@ -1,0 +1,50 @@
+"""What is asked about one place of a study beside its recipe: cures for what went wrong, and the under-colour chart."""
+
+from caltin_core.errors import BadRequest
+from caltin_core.media.layers import Lay
+from caltin_core.media.predict import predict
+from caltin_core.recipes.cure import Cure, cures
+from caltin_core.recipes.under import under_chart
+from caltin_site.shapes import Tone
+from caltin_site.studies.aims import Aim, aim
+from caltin_site.studies.models import Study
+from caltin_site.studies.recipes import core_rules, effective, layers_of, said
+from caltin_site.studies.schemas import CureAsked, CureOut, CuresOut, UnderOut
+
+
+def cures_out(study: Study, asked: CureAsked) -> CuresOut:
+    """The smallest cures for a place; what stands around it is looked at first."""
+    here = aim(study)
+    if asked.place not in here.targets:
+        raise BadRequest("place", "this place is no longer there")
+    done = layers_of(here.bench, asked.done)
+    recipes = effective(here)
+    around = [layers_of(here.bench, recipes[p].layers) for p in asked.beside if p in recipes and p != asked.place]
+    beside = [seen.lab for seen in predict(here.bench, around)]
+    found = cures(here.bench, done, here.targets[asked.place], asked.complaint or "", core_rules(here), beside)
+    now = predict(here.bench, [done])[0]
+    return CuresOut(now=Tone.of(now.lab), cures=[_out(here, c) for c in found.cures], incurable=found.incurable)
+
+
+def _out(here: Aim, cure: Cure) -> CureOut:
+    lays = [x for x in cure.layers if isinstance(x, Lay)]
+    return CureOut(
+        sentence=cure.words, tone=Tone.of(cure.prediction.lab), de00=round(cure.difference.de00, 2),
+        tooth_used=round(cure.prediction.tooth_used, 4), last_resort=cure.last_resort,
+        layers=said(here.bench, lays) if lays and len(lays) == len(cure.layers) else None,
+    )  # fmt: skip
+
+
+def under_out(study: Study, place: str) -> list[UnderOut]:
+    """The under-colours that would help a place, nearest first."""
+    here = aim(study)
+    if place not in here.targets:
+        raise BadRequest("place", "this place is no longer there")
+    names = [s.called for s in here.bench.swatches]
+    return [
+        UnderOut(
+            under=names[p.under], over=names[p.over], layers=said(here.bench, p.layers), alone=Tone.of(p.alone),
+            tone=Tone.of(p.lab), away=round(p.away, 2), uncertainty=round(p.uncertainty, 2), test_first=p.test_first,
+        )
+        for p in under_chart(here.bench, here.targets[place], core_rules(here))
+    ]  # fmt: skip

@@ -1,0 +1,109 @@
+"""The search for a study's recipes: each place by itself, or all together in one family of colours."""
+
+import hashlib
+from collections.abc import Iterator
+from dataclasses import replace
+from itertools import pairwise
+from typing import Any
+
+import numpy as np
+
+from caltin_core.media.predict import Workbench
+from caltin_core.recipes.family import Change, Family, Member, family
+from caltin_core.recipes.match import matches
+from caltin_core.recipes.rules import Rules
+from caltin_core.recipes.school_list import medium_of, proposed
+from caltin_core.reference.roles import BASE, ROLES
+from caltin_site.studies.aims import Aim, aim, bare_lab
+from caltin_site.studies.models import Prediction as Kept
+from caltin_site.studies.models import Study
+from caltin_site.studies.recipes import core_rules, keep, keep_body, kept, key_of, layers_of, matches_of, target_of
+from caltin_site.studies.schemas import ChangeOut, FamilyOut, ProposedOut
+
+_GROUP = {role.slug: role.group for role in ROLES}
+
+
+def match_missing(study: Study) -> Iterator[tuple[int, int]]:
+    """Match every place that is not matched yet, keeping each as it is found; tells how many are done, of how many.
+
+    Closing the iterator stops the work; what was found stays.
+    """
+    here = aim(study)
+    there = kept(here)
+    places = [p for p in here.state.places if p.id not in there]
+    yield 0, len(places)
+    if here.state.rules.together and places:
+        _together(here)
+        yield len(places), len(places)
+        return
+    found = matches(here.bench, [target_of(here, p) for p in places], core_rules(here))
+    for index, (place, match) in enumerate(zip(places, found, strict=True), 1):
+        keep(here, place, match)
+        yield index, len(places)
+
+
+def _together(here: Aim) -> None:
+    """Solve all places within so many colours, around the recipes that were chosen, and keep every one."""
+    rules = here.state.rules
+    whole = family(here.bench, members(here), _rules(here))
+    for place, match in zip(here.state.places, whole.matches, strict=True):
+        if place.id not in here.state.recipes:
+            keep(here, place, match)
+    mine = [p for p in here.state.places if p.id in here.state.recipes]
+    if mine:
+        # What was chosen stays; beside it stands what its place would be by itself.
+        alone = matches(here.bench, [target_of(here, p) for p in mine], core_rules(here))
+        for place, match in zip(mine, alone, strict=True):
+            keep(here, place, match)
+    keep_body(here, _key(here), _told(here.bench, whole, rules.together).model_dump(mode="json"))
+
+
+def _rules(here: Aim) -> Rules:
+    """The study's rules, for as many colours in all as asked, or as the chosen recipes need."""
+    fixed = {x.colour for r in here.state.recipes.values() for x in layers_of(here.bench, r.layers)}
+    return replace(core_rules(here), max_colours=max(here.state.rules.together, len(fixed)))
+
+
+def members(here: Aim) -> list[Member]:
+    """Every place as a member of the family; skin zones next to each other in value are neighbours."""
+    places = here.state.places
+    skin = [i for i, p in enumerate(places) if _GROUP[p.role] == "skin" and p.role != "flush"]
+    skin.sort(key=lambda i: -float(here.targets[places[i].id][0]))
+    beside: dict[int, list[int]] = {i: [] for i in range(len(places))}
+    for one, other in pairwise(skin):
+        beside[one].append(other)
+        beside[other].append(one)
+    chosen = here.state.recipes
+    return [
+        Member(
+            target_of(here, p), 1.0, tuple(beside[i]),
+            tuple(layers_of(here.bench, chosen[p.id].layers)) if p.id in chosen else None,
+        )
+        for i, p in enumerate(places)
+    ]  # fmt: skip
+
+
+def _key(here: Aim) -> str:
+    keys = "".join(sorted(key_of(here, p) for p in here.state.places))
+    return hashlib.sha256(f"family {keys}".encode()).hexdigest()
+
+
+def _told(bench: Workbench, found: Family, asked: int) -> FamilyOut:
+    def change(one: Change | None) -> ChangeOut | None:
+        return ChangeOut(name=bench.swatches[one.colour].called, mean=round(one.mean, 2)) if one else None
+
+    return FamilyOut(
+        asked=asked, used=len(found.colours), mean=round(found.mean, 2), one_more=change(found.one_more),
+        one_less=change(found.one_less),
+    )  # fmt: skip
+
+
+def matches_out(study: Study) -> dict[str, Any]:
+    """What is known of every place's recipes now, with the family and the school to propose."""
+    here = aim(study)
+    row = Kept.objects.filter(owner=study.owner, key=_key(here)).first() if here.state.rules.together else None
+    medium = medium_of([s.medium for s in here.bench.swatches])
+    base = next((here.targets[p.id] for p in here.state.places if p.role == BASE), np.array([60.0, 0.0, 0.0]))
+    school, why = proposed(medium, float(bare_lab(here)[0]), float(base[0]))
+    told = ProposedOut(medium=medium, slug=school.slug, name=school.name, why=why).model_dump()
+    return {**matches_of(here), "family": row.body if row else None, "proposed": told}
