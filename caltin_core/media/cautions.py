@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from caltin_core.colour.difference import chroma
+from caltin_core.colour.difference import chroma, hue_angle
 from caltin_core.media.colourants import Swatch
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import Lay, Layer
@@ -10,6 +10,11 @@ from caltin_core.media.predict import Workbench
 
 # A marker grey: so little chroma; cool or neutral below this much b* and a* together; light skin from this L* up.
 _GREY, _WARM, _LIGHT_SKIN, _SKIN_CHROMA = 12.0, 3.0, 62.0, 8.0
+# A raw yellow brown by its hue and C*; a layer that covers the whole by its pressure and passes.
+_RAW, _RAW_CHROMA = (70.0, 92.0), 35.0
+_WHOLE, _OFTEN = ("medium", "firm", "burnish", "coat"), 2
+# Wet colours blend up to this far in L*, and in hue where both are stronger than this C*.
+_BLENDS_LIGHT, _BLENDS_TURN, _BLENDS_CHROMA = 45.0, 100.0, 20.0
 _WAXY = ("wax_pencil", "oil_pencil", "oil_pastel")
 
 
@@ -28,7 +33,38 @@ def cautions(bench: Workbench, layers: Sequence[Layer]) -> list[str]:
             )
         if swatch.kind == "cover" and index < len(laid) - 1:
             out.append(f"{swatch.called} comes last: little holds on it.")
-    return list(dict.fromkeys(out))
+    return list(dict.fromkeys([*out, *_order(bench, [x for x in layers if isinstance(x, Lay)])]))
+
+
+def _order(bench: Workbench, lays: Sequence[Lay]) -> list[str]:
+    """What is known to fail by the order or the weight of layers."""
+    swatches = [bench.swatches[x.colour] for x in lays]
+    out = []
+    early = next((i for i, x in enumerate(lays[:-2]) if x.stroke.pressure == "burnish" and swatches[i].medium in _WAXY), None)
+    if early is not None and swatches[early].kind == "film":
+        out.append(f"{swatches[early].called} is burnished early: what comes after takes hold only weakly; burnish last.")
+    for index, (swatch, lay) in enumerate(zip(swatches, lays, strict=True)):
+        whole = lay.stroke.pressure in _WHOLE and lay.stroke.passes >= _OFTEN
+        if whole and swatch.is_black and index == len(lays) - 1 and index > 0:
+            out.append(f"{swatch.called} over all deadens what lies below: only a touch, or lay it early beneath a brown.")
+        if whole and index == len(lays) - 1 and _raw_yellow(swatch):
+            out.append(f"{swatch.called} is a raw yellow brown: over a whole face it looks sickly; let it accent.")
+        if index and lay.stroke.wet and _too_far(swatches[index - 1], swatch):
+            out.append(
+                f"{swatches[index - 1].called} and {swatch.called} lie too far apart to blend wet: put a transition between."
+            )
+    return out
+
+
+def _raw_yellow(swatch: Swatch) -> bool:
+    lightness, hue = float(swatch.lab[0]), float(hue_angle(swatch.lab))
+    return _RAW[0] <= hue <= _RAW[1] and 40 < lightness < 75 and float(chroma(swatch.lab)) > _RAW_CHROMA
+
+
+def _too_far(one: Swatch, other: Swatch) -> bool:
+    turn = abs((float(hue_angle(one.lab)) - float(hue_angle(other.lab)) + 180) % 360 - 180)
+    strong = min(float(chroma(one.lab)), float(chroma(other.lab))) > _BLENDS_CHROMA
+    return abs(float(one.lab[0] - other.lab[0])) > _BLENDS_LIGHT or (strong and turn > _BLENDS_TURN)
 
 
 def _dead(grey: Swatch, below: Sequence[Swatch]) -> bool:

@@ -12,6 +12,7 @@ from caltin_core.media.layers import HARDNESS, STROKE_INDEX, STROKES, Lay, Strok
 from caltin_core.media.predict import Prediction, Start, Workbench, colours_of, predict
 from caltin_core.recipes.candidates import Candidates, misses
 from caltin_core.recipes.reach import Reach, reach
+from caltin_core.recipes.reasons import reason
 from caltin_core.recipes.rules import NO_COLOUR, BlackPolicy, Rules, count_colours, lengths
 from caltin_core.recipes.schools import Zone, zones_of
 from caltin_core.recipes.search import Search
@@ -127,7 +128,8 @@ def recipes_of(bench: Workbench, asked: Sequence[tuple[Stacks, Target, Rules]]) 
         for kind, layers in stacks.items():
             look = next(seen)
             apart = difference(look.lab, target.lab)
-            said = f"{recipe_words(layers, names)} Against the target: {apart.words}."
+            why = reason(bench, layers)
+            said = " ".join(filter(None, (recipe_words(layers, names), why, f"Against the target: {apart.words}.")))
             recipes.append(Recipe(kind, tuple(layers), look, apart, said))
         away = [float(misses(r.prediction.lab[None], target.lab, rules)[0]) for r in recipes]
         order = np.argsort(away, kind="stable")

@@ -14,10 +14,12 @@ from caltin_core.colour.value import munsell_value
 from caltin_core.colour.words import difference
 from caltin_core.contract.shapes import CoatShape, LaidShape, laid_shape, stroke_of
 from caltin_core.errors import BadRequest
+from caltin_core.media.cautions import cautions
 from caltin_core.media.layers import Lay
 from caltin_core.media.lights import LIGHTS, drift
 from caltin_core.media.predict import Prediction, Workbench, predict
 from caltin_core.recipes.match import Match, Target
+from caltin_core.recipes.reasons import reason
 from caltin_core.recipes.rules import Rules
 from caltin_core.recipes.school_list import SCHOOLS
 from caltin_core.recipes.words import recipe_words
@@ -40,7 +42,7 @@ from caltin_site.studies.state import Place, Recipe
 
 KEPT_MOST = 4000
 # Part of every key: what was kept in an older shape is not found any more.
-_SHAPE = 3
+_SHAPE = 4
 # A recipe that misses by so much more than the closest, in ΔE00, is still hard to tell from it on paper; common practice.
 _HARD_TO_TELL = 1.5
 
@@ -167,6 +169,7 @@ def recipe_out(
     ]  # fmt: skip
     return RecipeOut(
         kind=kind, layers=said(here.bench, layers), sentence=recipe_words(layers, [s.called for s in here.bench.swatches]),  # type: ignore[arg-type]
+        reason=reason(here.bench, layers), cautions=cautions(here.bench, layers),
         strokes=[x.stroke.words() for x in layers], tone=Tone.of(seen.lab),
         difference=DifferenceOut(**{k: round(getattr(apart, k), 3) for k in ("de00", "dl", "dc", "dh")}, words=apart.words),
         uncertainty=round(seen.uncertainty, 2), value_low=_value(seen, -1), value_high=_value(seen, 1), equal=equal,

@@ -176,6 +176,8 @@ class RecipeOut(Schema):
     kind: Literal["closest", "fewest", "softest", "own"]
     layers: list[LaidShape]
     sentence: str
+    reason: str
+    cautions: list[str]
     strokes: list[str]
     tone: Tone
     difference: DifferenceOut

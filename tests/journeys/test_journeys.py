@@ -329,7 +329,7 @@ def test_a_family_for_a_whole_face_under_a_school_and_a_cure_for_what_went_wrong
     page.get_by_role("button", name=re.compile("Put all in order")).click()
     page.get_by_role("link", name="Draw").click()
     expect(page.get_by_role("button", name=re.compile("^Done"))).to_be_visible(timeout=20_000)
-    page.keyboard.press("Space")
+    page.get_by_role("button", name=re.compile("^Done")).click()
     expect(page.get_by_text("Step 2 of")).to_be_visible()
     page.keyboard.press("w")
     page.get_by_label("What?").select_option("too dark")

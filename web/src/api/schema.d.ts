@@ -2950,6 +2950,10 @@ export interface components {
       layers: (components["schemas"]["LayShape"] | components["schemas"]["CoatShape"])[];
       /** Sentence */
       sentence: string;
+      /** Reason */
+      reason: string;
+      /** Cautions */
+      cautions: string[];
       /** Strokes */
       strokes: string[];
       tone: components["schemas"]["Tone"];

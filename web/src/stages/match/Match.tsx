@@ -214,7 +214,14 @@ export function Match() {
           <>
             <p className="sentence" data-testid="sentence">
               {recipe.sentence}
+              {recipe.reason && <small> {recipe.reason}</small>}
             </p>
+            {recipe.cautions.map((c) => (
+              <p key={c} className="caution" role="note">
+                <span aria-hidden="true">! </span>
+                {c}
+              </p>
+            ))}
             <div className="panel strip-panel">
               <Strip
                 grain={recipe.grain}

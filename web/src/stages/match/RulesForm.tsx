@@ -12,10 +12,11 @@ const BLACK: [RulesState["black"], string][] = [
 
 /** The rules of the study: layers, colours, goal, black for all and for this role, what to leave in the box. */
 export function RulesForm({ onClose, place }: { onClose: () => void; place: PlaceOut | null }) {
-  const { study, change } = useStudy();
-  // What was just set shows at once, until an answer newer than it has come.
+  const { study, change, saving } = useStudy();
+  // What was just set shows at once, until all that was set has been answered.
   const [draft, setDraft] = useState<{ rules: RulesState; revision: number } | null>(null);
-  const rules = draft && study.revision <= draft.revision ? draft.rules : study.state.rules!;
+  const open = saving.state === "saving" || saving.state === "waiting";
+  const rules = draft && (open || study.revision <= draft.revision) ? draft.rules : study.state.rules!;
   const set = (some: Partial<RulesState>) => {
     const next = { ...rules, ...some };
     setDraft({ rules: next, revision: study.revision });

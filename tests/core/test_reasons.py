@@ -1,0 +1,63 @@
+"""Reasons and cautions of layers. All of it is common practice, without a source."""
+
+import pytest
+
+from caltin_core.media.cautions import cautions
+from caltin_core.media.layers import Lay, Stroke
+from caltin_core.media.predict import Workbench
+from caltin_core.recipes.reasons import reason
+from tests.core.builders import ground, plain_bench, stack, swatch
+
+WAX = plain_bench()
+DYE = Workbench(
+    tuple(
+        swatch(name, lab, "alcohol_marker")
+        for name, lab in (
+            ("peach", (82, 10, 20)), ("cool grey", (60, -2, -4)), ("warm grey", (60, 4, 8)), ("navy", (28, 8, -30)), ("lemon", (88, -4, 60)),
+            ("blue", (60, -4, -40)),
+        )
+    ),
+    ground("card"),
+)  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("text", "says"),
+    [
+        ("blue light 2, brown medium 3", "does not go hot"), ("violet light 2, brown firm 2", "does not go hot"),
+        ("black light 1, brown medium 3", "keeps it alive"), ("yellow light 2, pink medium 2", "natural skin"),
+        ("red medium 2, green light 1", "in a whisper calms red"), ("pink medium 2, cream light 2", "lightens and calms"),
+        ("orange medium 2, blue light 2", "broken tone"), ("brown light 1", ""), ("cream light 2, brown light 1", ""),
+    ],
+)  # fmt: skip
+def test_an_order_has_the_reason_one_would_give_at_the_table(text, says):
+    said = reason(WAX, stack(WAX, text))
+    assert says in said
+    assert bool(says) == bool(said)
+
+
+@pytest.mark.parametrize(
+    ("text", "says"),
+    [
+        ("cream burnish 2, pink light 2, brown light 1", "burnished early"), ("brown medium 2, black firm 2", "deadens what lies below"),
+        ("cream light 2, ochre medium 3", "sickly"), ("brown medium 2, black light 1", ""), ("ochre light 1, brown light 2", ""),
+        ("pink light 2, brown light 1, cream burnish 2", ""), ("black medium 2, brown medium 2", ""),
+    ],
+)  # fmt: skip
+def test_what_is_known_to_fail_is_warned_of(text, says):
+    said = " ".join(cautions(WAX, stack(WAX, text)))
+    assert says in said
+    assert bool(says) == bool(said)
+
+
+def coats(*rows):
+    names = [s.id for s in DYE.swatches]
+    return [Lay(names.index(name), Stroke("coat", 1, wet=wet)) for name, wet in rows]
+
+
+def test_markers_too_far_apart_are_not_blended_wet_and_cool_grey_is_warned_of_where_warm_is_not():
+    assert "too far apart" in " ".join(cautions(DYE, coats(("peach", False), ("navy", True))))
+    assert "too far apart" in " ".join(cautions(DYE, coats(("lemon", False), ("blue", True))))
+    assert cautions(DYE, coats(("peach", False), ("navy", False))) == []
+    assert "looks dead" in " ".join(cautions(DYE, coats(("peach", False), ("cool grey", False))))
+    assert cautions(DYE, coats(("peach", False), ("warm grey", False))) == []
