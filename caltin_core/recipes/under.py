@@ -11,10 +11,11 @@ from caltin_core.media.layers import COAT, Lay, Stroke
 from caltin_core.media.predict import Workbench, colours_of, predict
 from caltin_core.recipes.rules import Rules, usable
 
-# How a test strip is laid (common practice): with pencil the under-colour barely and the other over it as one draws; with loose
-# pastel the under-colour covers and the other glazes it; with markers a coat of each.
-UNDER, OVER, COATED = Stroke("light", 2), Stroke("medium", 2), Stroke(COAT, 1)
-COVERED, GLAZED = Stroke("firm", 2), Stroke("light", 2)
+# How a test strip is laid (common practice): with pencil the under-colour barely and the other over it as one draws, lighter or
+# fuller; with loose pastel the under-colour covers and the other glazes it; with markers a coat beneath and one or two over it.
+PENCIL = (Stroke("light", 2), (Stroke("medium", 2), Stroke("firm", 3)))
+PASTEL = (Stroke("firm", 2), (Stroke("light", 2), Stroke("medium", 2)))
+MARKER = (Stroke(COAT, 1), (Stroke(COAT, 1), Stroke(COAT, 2)))
 _LOOSE = 1.2
 # An under-colour helps when it brings a pair nearer by this much, in ΔE00.
 _HELPS = 0.5
@@ -43,34 +44,31 @@ def under_chart(bench: Workbench, target: Floats, rules: Rules, most: int = 36) 
     Bans and the kit's own blacks are as for recipes; schools are not looked at, since a strip is there to find out.
     """
     free = [int(i) for i in usable(bench, rules)]
-    alone = dict(zip(free, (lab for lab, _ in colours_of(bench, [(_over(bench, i),) for i in free])), strict=True))
-    stacks = [(_under(bench, a), _over(bench, b)) for b in free for a in free if a != b]
+    over = [Lay(i, stroke) for i in free for stroke in _way(bench, i)[1]]
+    alone = dict(zip(over, (lab for lab, _ in colours_of(bench, [(x,) for x in over])), strict=True))
+    stacks = [(Lay(a, _way(bench, a)[0]), x) for x in over for a in free if a != x.colour]
     if not stacks:
         return []
     labs = np.array([lab for lab, _ in colours_of(bench, stacks)])
     away = delta_e_2000(target, labs)
-    helped = away < np.array([float(delta_e_2000(target, alone[over.colour])) for _, over in stacks]) - _HELPS
-    rows = [int(i) for i in np.argsort(away, kind="stable") if helped[i]][:most]
+    plain = {x: float(delta_e_2000(target, lab)) for x, lab in alone.items()}
+    nearest: dict[tuple[int, int], int] = {}
+    for i in np.argsort(away, kind="stable").tolist():
+        if away[i] < plain[stacks[i][1]] - _HELPS:
+            nearest.setdefault((stacks[i][0].colour, stacks[i][1].colour), i)
+    rows = list(nearest.values())[:most]
     doubts = predict(bench, [stacks[i] for i in rows])
     return [_pair(stacks[i], labs[i], alone, float(away[i]), seen.uncertainty) for i, seen in zip(rows, doubts, strict=True)]
 
 
-def _pair(layers: tuple[Lay, Lay], lab: Floats, alone: dict[int, Floats], away: float, doubt: float) -> Pair:
-    under, over = (x.colour for x in layers)
+def _pair(layers: tuple[Lay, Lay], lab: Floats, alone: dict[Lay, Floats], away: float, doubt: float) -> Pair:
     decides = away - doubt < _SERVES < away + doubt
-    return Pair(under, over, layers, lab, alone[over], away, doubt, decides)
+    return Pair(layers[0].colour, layers[1].colour, layers, lab, alone[layers[1]], away, doubt, decides)
 
 
-def _under(bench: Workbench, colour: int) -> Lay:
-    return Lay(colour, _stroke(bench, colour, UNDER, COVERED))
-
-
-def _over(bench: Workbench, colour: int) -> Lay:
-    return Lay(colour, _stroke(bench, colour, OVER, GLAZED))
-
-
-def _stroke(bench: Workbench, colour: int, pencil: Stroke, pastel: Stroke) -> Stroke:
+def _way(bench: Workbench, colour: int) -> tuple[Stroke, tuple[Stroke, Stroke]]:
+    """How a colour is laid beneath, and how over another."""
     swatch = bench.swatches[colour]
     if swatch.kind != "film":
-        return COATED
-    return pastel if MEDIA[swatch.medium].loose > _LOOSE else pencil
+        return MARKER
+    return PASTEL if MEDIA[swatch.medium].loose > _LOOSE else PENCIL

@@ -1,11 +1,11 @@
 """Endpoints for studies."""
 
-from typing import Any
+from typing import Annotated, Any
 from uuid import UUID
 
 import numpy as np
 from django.http import HttpRequest, HttpResponse
-from ninja import Router, Schema, Status
+from ninja import Query, Router, Schema, Status
 
 from caltin_core.contract.shapes import Illuminant
 from caltin_core.media.lights import LIGHTS, USUAL
@@ -27,6 +27,7 @@ from caltin_site.studies.schemas import (
     MatchesOut,
     NewStudy,
     PredictAsked,
+    RampOut,
     RecipeOut,
     Seen,
     StudyCard,
@@ -188,6 +189,12 @@ def predict(request: HttpRequest, id: UUID, body: PredictAsked) -> Any:
 def under(request: HttpRequest, id: UUID, place: str) -> list[UnderOut]:
     """The under-colour chart of a place."""
     return curing.under_out(mine(Study, request.user, id), place)
+
+
+@router.get("/studies/{id}/ramp", response=RampOut)
+def ramp(request: HttpRequest, id: UUID, place: str, to: str, between: Annotated[int, Query(ge=1, le=6)] = 3) -> RampOut:
+    """Recipes in even steps between two places."""
+    return curing.ramp_out(mine(Study, request.user, id), place, to, between)
 
 
 @router.post("/studies/{id}/cure", response=CuresOut)

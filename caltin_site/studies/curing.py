@@ -1,15 +1,16 @@
-"""What is asked about one place of a study beside its recipe: cures for what went wrong, and the under-colour chart."""
+"""What is asked about a place of a study beside its recipe: cures, the under-colour chart, a ramp to another place."""
 
 from caltin_core.errors import BadRequest
 from caltin_core.media.layers import Lay
 from caltin_core.media.predict import predict
 from caltin_core.recipes.cure import Cure, cures
+from caltin_core.recipes.ramp import ramp
 from caltin_core.recipes.under import under_chart
 from caltin_site.shapes import Tone
 from caltin_site.studies.aims import Aim, aim
 from caltin_site.studies.models import Study
-from caltin_site.studies.recipes import core_rules, effective, layers_of, said
-from caltin_site.studies.schemas import CureAsked, CureOut, CuresOut, UnderOut
+from caltin_site.studies.recipes import core_rules, effective, layers_of, recipe_out, said
+from caltin_site.studies.schemas import CureAsked, CureOut, CuresOut, RampOut, UnderOut
 
 
 def cures_out(study: Study, asked: CureAsked) -> CuresOut:
@@ -43,8 +44,22 @@ def under_out(study: Study, place: str) -> list[UnderOut]:
     names = [s.called for s in here.bench.swatches]
     return [
         UnderOut(
-            under=names[p.under], over=names[p.over], layers=said(here.bench, p.layers), alone=Tone.of(p.alone),
-            tone=Tone.of(p.lab), away=round(p.away, 2), uncertainty=round(p.uncertainty, 2), test_first=p.test_first,
+            under=names[p.under], over=names[p.over], layers=said(here.bench, p.layers), strokes=[x.stroke.words() for x in p.layers], alone=Tone.of(p.alone),
+            tone=Tone.of(p.lab), away=round(p.away, 2), uncertainty=round(p.uncertainty, 2),
+            test_first=p.test_first,
         )
         for p in under_chart(here.bench, here.targets[place], core_rules(here))
     ]  # fmt: skip
+
+
+def ramp_out(study: Study, place: str, to: str, between: int) -> RampOut:
+    """The ramp between two places that have recipes."""
+    here = aim(study)
+    recipes = effective(here)
+    for name in (place, to):
+        if name not in recipes:
+            raise BadRequest("place", "both ends of a ramp need a recipe")
+    ends = [layers_of(here.bench, recipes[p].layers) for p in (place, to)]
+    found = ramp(here.bench, ends[0], ends[1], between, core_rules(here))
+    steps = [recipe_out(here, r.layers, r.prediction, m.target, "own") for m in found.steps for r in m.recipes[:1]]
+    return RampOut(steps=steps, missing=found.missing)

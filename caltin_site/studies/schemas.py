@@ -271,11 +271,19 @@ class UnderOut(Schema):
     under: str
     over: str
     layers: list[LaidShape]
+    strokes: list[str]
     alone: Tone
     tone: Tone
     away: float
     uncertainty: float
     test_first: bool
+
+
+class RampOut(Schema):
+    """Recipes in even steps from one place to another, both among them; and what is missing, or empty."""
+
+    steps: list[RecipeOut]
+    missing: str
 
 
 class CureAsked(Strict):

@@ -157,6 +157,8 @@ def test_another_artists_row_is_no_different_from_none(artist, stranger, png, me
         path += f"?paper={artist.paper.thing_id}"
     if last == "under":
         path += "?place=base"
+    if last == "ramp":
+        path += "?place=base&to=base"
     if last == "charts":
         layer = {"colour": "buoy", "pressure": "light", "passes": 1}
         body = {"paper": str(artist.paper.thing_id), "cells": [{"layers": [layer], "tone": BODIES["near"]}]}

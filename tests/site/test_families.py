@@ -91,3 +91,13 @@ def test_the_under_colour_chart_of_a_place_comes_nearest_first(artist, three):
     assert [r["away"] for r in rows] == sorted(r["away"] for r in rows)
     assert all(len(r["layers"]) == 2 for r in rows)
     assert artist.get(f"studies/{three['id']}/under?place=gone").status_code == 400
+
+
+def test_a_ramp_joins_two_places(artist, three):
+    solved(artist, three)
+    one, other = (p["id"] for p in three["state"]["places"][1:3])
+    found = artist.get(f"studies/{three['id']}/ramp?place={one}&to={other}&between=2").json()
+    assert len(found["steps"]) == 4
+    lightness = [s["tone"]["lab"]["l"] for s in found["steps"]]
+    assert lightness == sorted(lightness, reverse=True)
+    assert artist.get(f"studies/{three['id']}/ramp?place={one}&to=gone").status_code == 400

@@ -748,6 +748,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/studies/{id}/ramp": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Ramp
+     * @description Recipes in even steps between two places.
+     */
+    get: operations["caltin_site_studies_api_ramp"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/studies/{id}/cure": {
     parameters: {
       query?: never;
@@ -3023,6 +3043,8 @@ export interface components {
       over: string;
       /** Layers */
       layers: (components["schemas"]["LayShape"] | components["schemas"]["CoatShape"])[];
+      /** Strokes */
+      strokes: string[];
       alone: components["schemas"]["Tone"];
       tone: components["schemas"]["Tone"];
       /** Away */
@@ -3031,6 +3053,16 @@ export interface components {
       uncertainty: number;
       /** Test First */
       test_first: boolean;
+    };
+    /**
+     * RampOut
+     * @description Recipes in even steps from one place to another, both among them; and what is missing, or empty.
+     */
+    RampOut: {
+      /** Steps */
+      steps: components["schemas"]["RecipeOut"][];
+      /** Missing */
+      missing: string;
     };
     /**
      * CureOut
@@ -4565,6 +4597,32 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["UnderOut"][];
+        };
+      };
+    };
+  };
+  caltin_site_studies_api_ramp: {
+    parameters: {
+      query: {
+        place: string;
+        to: string;
+        between?: number;
+      };
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["RampOut"];
         };
       };
     };

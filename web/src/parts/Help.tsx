@@ -26,6 +26,7 @@ const OF_STAGE: Record<string, string[][]> = {
     ["← →", "the other recipes of a rung"],
     ["Enter", "take the recipe shown"],
     ["Space", "put all recipes in order (Layer)"],
+    ["U", "under-colours for the chosen place"],
   ],
   layer: [
     ["↑ ↓", "along the steps"],
@@ -35,6 +36,7 @@ const OF_STAGE: Record<string, string[][]> = {
   draw: [
     ["Space", "this step is done"],
     ["Backspace", "take the last mark back"],
+    ["W", "something is wrong: find a cure"],
   ],
   keep: [["Space", "make the card"]],
 };

@@ -11,6 +11,7 @@ import { useStudy } from "../../study/useStudy";
 import { FamilyNote } from "./FamilyNote";
 import { Ladder } from "./Ladder";
 import { LightRow } from "./LightRow";
+import { RampRow } from "./RampRow";
 import { RecipeEditor } from "./RecipeEditor";
 import { RulesForm } from "./RulesForm";
 import { UnderChart } from "./UnderChart";
@@ -277,6 +278,7 @@ export function Match() {
                 </li>
               ))}
             </ul>
+            <RampRow key={place.id} place={place} />
           </>
         )}
         {place && !recipe && !work.open && match?.found && (

@@ -47,7 +47,7 @@ export function UnderChart({ place, onTake, onClose }: Props) {
       </div>
       <p className="measure">
         Each swatch: the upper colour alone, then over the under-colour, then the target. Laid as on a test
-        strip: pencil lightly beneath, pastel firmly beneath and lightly over, markers a coat of each.
+        strip: pencil lightly beneath, pastel firmly, markers in one coat.
       </p>
       <Fault problem={found.error as Problem | null} />
       {found.isPending ? (
@@ -65,7 +65,9 @@ export function UnderChart({ place, onTake, onClose }: Props) {
                   <span style={{ background: place.target.hex }} />
                 </span>
                 <b>{r.under}</b>
-                <span>under {r.over}</span>
+                <span>
+                  under {r.over}, {r.strokes[1]}
+                </span>
                 <small>
                   ΔE00 {r.away.toFixed(1)} ± {r.uncertainty.toFixed(1)}
                   {r.test_first && " · test it first"}

@@ -1,0 +1,84 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { client, got, type PlaceOut, type Problem } from "../../api/client";
+import { Fault, Loading } from "../../parts/Says";
+import { useStudy } from "../../study/useStudy";
+
+/** The ramp of recipes from this place to another, in even steps. */
+export function RampRow({ place }: { place: PlaceOut }) {
+  const { study } = useStudy();
+  const others = study.places.filter((p) => p.id !== place.id);
+  const [to, setTo] = useState("");
+  const [between, setBetween] = useState(3);
+  const there = others.find((p) => p.id === to);
+  const found = useQuery({
+    queryKey: ["ramp", study.id, study.revision, place.id, to, between],
+    enabled: there !== undefined,
+    queryFn: () =>
+      got(
+        client.GET("/api/studies/{id}/ramp", {
+          params: { path: { id: study.id }, query: { place: place.id, to, between } },
+        }),
+      ),
+  });
+  if (!others.length) return null;
+  return (
+    <section className="ramp" aria-label="Ramp to another place">
+      <h2 className="minor">A ramp from here</h2>
+      <div className="field-row">
+        <label className="field">
+          To
+          <select value={there ? to : ""} onChange={(event) => setTo(event.target.value)}>
+            <option value="">choose a place</option>
+            {others.map((p) => (
+              <option key={p.id} value={p.id}>
+                {p.number} · {p.called}
+              </option>
+            ))}
+          </select>
+        </label>
+        <label className="field">
+          Steps between
+          <select value={between} onChange={(event) => setBetween(Number(event.target.value))}>
+            {[1, 2, 3, 4, 5, 6].map((n) => (
+              <option key={n} value={n}>
+                {n}
+              </option>
+            ))}
+          </select>
+        </label>
+      </div>
+      {there && (
+        <>
+          <Fault problem={found.error as Problem | null} />
+          {found.isFetching ? (
+            <Loading what="Laying the steps between" />
+          ) : (
+            found.data && (
+              <>
+                <div className="panel ramp-tones" aria-hidden="true">
+                  {found.data.steps.map((step, index) => (
+                    <span key={index} style={{ background: step.tone.hex }} />
+                  ))}
+                </div>
+                <ol className="ramp-steps">
+                  {found.data.steps.map((step, index) => (
+                    <li key={index}>
+                      {step.sentence} <small>value {step.tone.value.toFixed(1)}</small>
+                    </li>
+                  ))}
+                </ol>
+                {found.data.missing && (
+                  <p className="caution" role="note">
+                    <span aria-hidden="true">! </span>
+                    {found.data.missing}
+                  </p>
+                )}
+              </>
+            )
+          )}
+        </>
+      )}
+    </section>
+  );
+}
