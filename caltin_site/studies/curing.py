@@ -44,12 +44,18 @@ def under_out(study: Study, place: str) -> list[UnderOut]:
     names = [s.called for s in here.bench.swatches]
     return [
         UnderOut(
-            under=names[p.under], over=names[p.over], layers=said(here.bench, p.layers), strokes=[x.stroke.words() for x in p.layers], alone=Tone.of(p.alone),
-            tone=Tone.of(p.lab), away=round(p.away, 2), uncertainty=round(p.uncertainty, 2),
+            under=names[p.under],
+            over=names[p.over],
+            layers=said(here.bench, p.layers),
+            strokes=[x.stroke.words() for x in p.layers],
+            alone=Tone.of(p.alone),
+            tone=Tone.of(p.lab),
+            away=round(p.away, 2),
+            uncertainty=round(p.uncertainty, 2),
             test_first=p.test_first,
         )
         for p in under_chart(here.bench, here.targets[place], core_rules(here))
-    ]  # fmt: skip
+    ]
 
 
 def ramp_out(study: Study, place: str, to: str, between: int) -> RampOut:
