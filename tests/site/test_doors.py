@@ -235,12 +235,15 @@ def test_the_demo_loads_once_and_never_over_what_the_artist_did(db):
     titles = [
         "The cook on an overcast morning",
         "The deckhand under a high sun",
+        "The engineer by a lamp below",
+        "The lamp trimmer at dusk",
         "The pilot, low sun",
         "The purser at the north window",
     ]
-    cook, deckhand, pilot, purser = sorted(studies, key=lambda s: s["title"])
-    assert [s["title"] for s in (cook, deckhand, pilot, purser)] == titles
-    assert min(cook["places"], deckhand["places"]) >= 8
+    cook, deckhand, engineer, trimmer, pilot, purser = sorted(studies, key=lambda s: s["title"])
+    assert [s["title"] for s in (cook, deckhand, engineer, trimmer, pilot, purser)] == titles
+    assert min(s["places"] for s in (cook, deckhand, engineer, trimmer)) >= 8
+    assert ("pastels" in engineer["kit"], "markers" in trimmer["kit"]) == (True, True)
     assert pilot["drawn"] > 0
     assert purser["drawn"] == 0
     client.post(
@@ -250,7 +253,7 @@ def test_the_demo_loads_once_and_never_over_what_the_artist_did(db):
     )
     client.delete(f"/api/studies/{purser['id']}")
     assert load() == artist
-    assert {s["title"] for s in client.get("/api/studies").json()} == {"Mine", *titles[:2]}
+    assert {s["title"] for s in client.get("/api/studies").json()} == {"Mine", *titles[:4]}
     rack = client.get("/api/rack").json()
     assert [len(k["colours"]) for k in rack["kits"]] == [24, 36, 30]
     dry = [c["name"] for k in rack["kits"] for c in k["colours"] if c["state"] != "full"]
