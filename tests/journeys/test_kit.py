@@ -3,6 +3,7 @@
 import re
 
 import numpy as np
+import pytest
 from playwright.sync_api import expect
 
 from caltin_core.colour.spectra import reflectance_from_lab
@@ -104,6 +105,30 @@ def test_a_chart_of_ones_own_becomes_a_kit(page, caltin, tmp_path):
     page.get_by_role("link", name="Rack").click()
     page.get_by_role("button", name="Clay").click()
     expect(page.get_by_text("from a photograph")).to_be_visible()
+    page.get_by_role("button", name="by hand").click()
+    names = page.locator(".kit-colour b")
+    expect(names).to_have_text(["Sail", "Clay", "Bark", "Stone", "Squall", "Pitch"])
+    page.locator(".kit-colour").first.focus()
+    page.keyboard.press("Alt+ArrowRight")
+    expect(names).to_have_text(["Clay", "Sail", "Bark", "Stone", "Squall", "Pitch"])
+    page.locator(".kit-rack li").nth(5).drag_to(page.locator(".kit-rack li").first)
+    expect(names).to_have_text(["Pitch", "Clay", "Sail", "Bark", "Stone", "Squall"])
+
+
+def test_the_screen_is_dimmed_to_the_white_of_the_sheet_beside_it(page, caltin):
+    page.goto(caltin.address)
+    page.get_by_role("button", name="Keys and settings").click()
+    page.get_by_text("Match the screen’s white").click()
+    page.get_by_label("Brightness").fill("0.7")
+    page.get_by_label("Blue").fill("0.8")
+    page.reload()
+    assert "sheet-white" in page.evaluate("document.documentElement.style.filter")
+    values = page.locator("#sheet-white feColorMatrix").get_attribute("values").split()
+    assert [float(values[i]) for i in (0, 6, 12)] == pytest.approx([0.7, 0.7, 0.56])
+    page.get_by_role("button", name="Keys and settings").click()
+    page.get_by_text("Match the screen’s white").click()
+    page.get_by_role("button", name="The screen as it is").click()
+    expect(page.locator("#sheet-white")).to_have_count(0)
 
 
 def test_a_colour_that_runs_dry_in_the_midst_of_a_study_leaves_every_recipe(page, caltin):

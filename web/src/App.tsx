@@ -1,5 +1,6 @@
 import { useEffect, useMemo, useState } from "react";
 import { BrowserRouter, Navigate, Route, Routes } from "react-router";
+import { WhiteFilter } from "./parts/ScreenWhite";
 import { SettingsContext, store, stored } from "./parts/settings";
 import { Compare } from "./stages/compare/Compare";
 import { Draw } from "./stages/draw/Draw";
@@ -17,6 +18,7 @@ export function App() {
   useEffect(() => {
     store(settings);
     document.documentElement.dataset.wall = settings.wall;
+    document.documentElement.style.filter = settings.white ? "url(#sheet-white)" : "";
   }, [settings]);
   const door = useMemo(
     () => ({
@@ -27,6 +29,7 @@ export function App() {
   );
   return (
     <SettingsContext.Provider value={door}>
+      {settings.white && <WhiteFilter white={settings.white} />}
       <BrowserRouter>
         <Routes>
           <Route path="/" element={<Shelf />} />

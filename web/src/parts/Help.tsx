@@ -1,3 +1,4 @@
+import { ScreenWhite } from "./ScreenWhite";
 import { Modal } from "react-bootstrap";
 import { SURROUNDS, useSettings } from "./settings";
 
@@ -113,6 +114,7 @@ export function Help({ stage, show, onHide }: { stage: string; show: boolean; on
             />
             Let me guess value and warmth before a touched place answers
           </label>
+          <ScreenWhite />
         </div>
         <p className="caution">
           Pencil dust: tap it off, do not blow; keep it from small children and food. Sharpen away from the

@@ -9,6 +9,16 @@ export interface Settings {
   leftHanded: boolean;
   countDown: boolean;
   guessFirst: boolean;
+  /** How the screen is dimmed so that its white is the sheet's; null: as it is. */
+  white: White | null;
+}
+
+/** Brightness, and shares of red, green and blue of it, 0–1, in linear light. */
+export interface White {
+  bright: number;
+  red: number;
+  green: number;
+  blue: number;
 }
 
 export interface SettingsDoor extends Settings {
@@ -21,6 +31,7 @@ export const DEFAULTS: Settings = {
   leftHanded: false,
   countDown: false,
   guessFirst: false,
+  white: null,
 };
 export const SettingsContext = createContext<SettingsDoor>({ ...DEFAULTS, set: () => undefined });
 export const useSettings = () => useContext(SettingsContext);

@@ -104,6 +104,15 @@ export function Kit() {
       `${c.name} ${c.line} ${c.words} ${mediumWord(c.medium)} ${c.state}`.toLocaleLowerCase().includes(asked),
     )
     .sort((a, b) => Number(a.out) - Number(b.out) || rank(a) - rank(b));
+  const byHand = order === "by hand" && !near && !asked;
+  // Put before another colour, or moved by one place with the keys.
+  const move = (from: string, to: string) => {
+    const at = colours.findIndex((c) => c.id === to);
+    const moving = colours.find((c) => c.id === from);
+    if (!moving || at < 0 || from === to) return;
+    const rest = colours.filter((c) => c.id !== from);
+    void save([...rest.slice(0, at), moving, ...rest.slice(at)]);
+  };
   return (
     <div className="kit" data-surround={surround}>
       <header className="path">
@@ -194,6 +203,11 @@ export function Kit() {
                 </details>
               </div>
             )}
+            {byHand && (
+              <p className="measure">
+                Drag a colour before another; or Alt and an arrow key moves it by one.
+              </p>
+            )}
             {near && (
               <p className="rack-near">
                 Nearest to {near.words} first.{" "}
@@ -219,11 +233,27 @@ export function Kit() {
             ) : (
               <ul className="panel kit-rack">
                 {shown.map((c) => (
-                  <li key={c.id}>
+                  <li
+                    key={c.id}
+                    draggable={byHand}
+                    onDragStart={(event) => event.dataTransfer.setData("text/plain", c.id)}
+                    onDragOver={(event) => byHand && event.preventDefault()}
+                    onDrop={(event) => {
+                      event.preventDefault();
+                      if (byHand) move(event.dataTransfer.getData("text/plain"), c.id);
+                    }}
+                  >
                     <button
                       type="button"
                       className={c.out ? "kit-colour is-out" : "kit-colour"}
                       aria-pressed={c.id === selected}
+                      onKeyDown={(event) => {
+                        const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
+                        const next = shown[shown.indexOf(c) + (by ?? 0)];
+                        if (!byHand || !event.altKey || !by || !next) return;
+                        event.preventDefault();
+                        move(c.id, next.id);
+                      }}
                       onClick={() => {
                         setAdding(false);
                         setSelected(c.id);
