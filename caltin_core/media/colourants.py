@@ -11,7 +11,7 @@ from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_la
 from caltin_core.colour.tables import Floats
 from caltin_core.errors import BadRequest
 from caltin_core.media.film import film_over, seen_together
-from caltin_core.media.fits import MANNER, SHEET, ColourFit, colour_spread, medium_with, tinted, tooth_with
+from caltin_core.media.fits import COLOUR, MANNER, SHEET, ColourFit, colour_spread, medium_with, tinted, tooth_with
 from caltin_core.media.hand import MEMBERS, Hand, table_from_fitted
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import COAT, STROKE_INDEX, Stroke
@@ -175,7 +175,7 @@ def colourants(swatches: Sequence[Swatch], hand: Hand, steps: int = 26) -> Colou
     """
     media = _manners(swatches)
     bands = swatches[0].solid.shape[-1] if swatches else 1
-    own = np.array([s.fit.own for s in swatches]).reshape(len(swatches), -1)
+    own = np.array([s.fit.own for s in swatches]).reshape(len(swatches), COLOUR)
     solid = np.array([s.solid for s in swatches]).reshape(-1, bands)
     lightness = np.clip(solid.mean(axis=1), 0, 1)
     if own.any():

@@ -257,4 +257,6 @@ def _why(bench: Workbench, now: Prediction, nearest: Floats, target: Floats, rul
             f"what lies here does not come off far enough: L* {target[0]:.0f} was meant, and no lift, pale layer or pale coat "
             f"brings back more than L* {nearest[0]:.0f}"
         )
+    if usable(bench, rules).size == 0:
+        return "the rules leave no colour to draw with"
     return reach(bench, Search(bench, rules), "this place", target, nearest, rules).why or "nothing within these rules comes nearer"

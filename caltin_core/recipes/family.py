@@ -208,13 +208,16 @@ class _Choice:
         best = self.cost(chosen)
         for _ in range(_EXCHANGES):
             tries: list[tuple[float, int, int]] = []
+            free = self.any & ~chosen
+            if not free.any():
+                break
             if chosen.sum() < self.most:
-                cost = np.where(chosen, np.inf, self._with_each(chosen))
+                cost = np.where(free, self._with_each(chosen), np.inf)
                 tries.append((float(cost.min(initial=np.inf)), -1, int(np.argmin(cost))))
             for gone in np.flatnonzero(chosen & ~self.start).tolist():
                 left = chosen.copy()
                 left[gone] = False
-                cost = np.where(chosen, np.inf, self._with_each(left))
+                cost = np.where(free, self._with_each(left), np.inf)
                 tries.append((float(cost.min(initial=np.inf)), gone, int(np.argmin(cost))))
             if not tries or min(tries)[0] > best - 1e-3:
                 break
@@ -235,9 +238,10 @@ class _Choice:
 
     def one_more(self, chosen: Bools, known: Sequence[float]) -> Change | None:
         """The colour outside that would help most."""
-        cost = np.where(chosen | ~self.any, np.inf, self._with_each(chosen))
-        if not np.isfinite(cost).any():
+        free = self.any & ~chosen
+        if not free.any():
             return None
+        cost = np.where(free, self._with_each(chosen), np.inf)
         more = chosen.copy()
         more[int(np.argmin(cost))] = True
         return Change(int(np.argmin(cost)), self._mean(more, known))

@@ -136,3 +136,10 @@ def test_the_command_answers_in_its_shape():
     with pytest.raises(BadRequest) as fault:
         ask(done=[{"colour": "none", "pressure": "firm", "passes": 4}])
     assert fault.value.where == "done[0].colour"
+
+
+def test_without_a_colour_to_draw_with_that_is_what_is_told():
+    assert "no colour" in ask(colours=[], done=[])["incurable"]
+    banned = ask(rules={"avoid": list(PLAIN)}, target={"lab": [30, 0, 0]})
+    assert "no colour" in banned["incurable"]
+    assert not any("colour" in layer for c in banned["cures"] for layer in c["layers"])

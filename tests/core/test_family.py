@@ -161,3 +161,14 @@ def test_a_bad_request_for_a_family_says_where(rules, targets, where):
     with pytest.raises(BadRequest) as fault:
         ask(targets=targets, **rules)
     assert fault.value.where == where
+
+
+@pytest.mark.parametrize(
+    ("change", "colours"),
+    [({"colours": []}, 0), ({"targets": []}, 0), ({"avoid": [c["id"] for c in COLOURS]}, 0), ({"colours": COLOURS[:1]}, 1)],
+)
+def test_an_empty_box_or_an_empty_face_is_answered(change, colours):
+    found = ask(**change)
+    assert len(found["colours"]) == colours
+    assert all(m["recipes"] or not m["reach"]["ok"] for m in found["matches"])
+    assert "one_more" not in found
