@@ -36,6 +36,8 @@ export function Match() {
   const [problem, setProblem] = useState<Problem | null>(null);
   const [rules, setRules] = useState(false);
   const [under, setUnder] = useState(false);
+  // Asked to put all in order before the last change was answered: it is done once it is, unless something else was changed.
+  const [wish, setWish] = useState(-1);
   const [light, setLight] = useState<Light>("D50");
   const seen = useLight(study.id, study.revision, found.data?.missing.length === 0, light);
   const lit = useMemo(() => {
@@ -88,10 +90,21 @@ export function Match() {
   // What was found before the last change must not be taken for what it asks.
   const whole = found.data?.missing.length === 0 && found.data.revision >= study.revision;
   const putInOrder = () => {
-    if (!whole) return;
+    if (!whole) {
+      if (found.data?.missing.length === 0) setWish(study.revision);
+      return;
+    }
     if (found.data?.matches.some((m) => !m.pinned && m.chosen)) change({ do: "settle" });
     void go(`/studies/${study.id}/layer`);
   };
+  const due = whole && wish === study.revision;
+  const now = useRef(putInOrder);
+  useEffect(() => {
+    now.current = putInOrder;
+  });
+  useEffect(() => {
+    if (due) now.current();
+  }, [due]);
   const along = (by: number) => {
     if (!place) return;
     const at = order.findIndex((p) => p.id === place.id);
