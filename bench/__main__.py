@@ -8,8 +8,8 @@ os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 from bench.browser import browser
 from bench.charts import charts
 from bench.core import against_differential_evolution, found_again, honest_optimum, speed
+from bench.evening import evening
 from bench.media import curve, media, pace, sheets
-from bench.racks import evening, large_kit
 from bench.reading import balance_and_light, pictures_in_the_browser, zones_and_pigments
 from bench.recipes import cured, faces, family_pace
 from bench.table import printed
@@ -20,7 +20,7 @@ def main() -> None:
     rows = []
     parts = (
         pace, media, curve, sheets, charts, speed, found_again, honest_optimum, faces, family_pace, cured, evening,
-        large_kit,        zones_and_pigments, balance_and_light, browser, pictures_in_the_browser, against_differential_evolution,
+        zones_and_pigments, balance_and_light, browser, pictures_in_the_browser, against_differential_evolution,
     )  # fmt: skip
     for part in parts:
         print(f"measuring: {(part.__doc__ or '').splitlines()[0]}", file=sys.stderr, flush=True)
