@@ -40,6 +40,7 @@ def main() -> None:
             file.write_bytes(photographed(page, caltin.address, sheet_id, "alcohol_marker"))
             page.locator("input[type=file]").first.set_input_files(file)
             page.get_by_text("cells read").wait_for(timeout=60_000)
+            page.locator(".further li").first.wait_for(timeout=60_000)
             page.screenshot(path=OUT / "sheet.png")
             page.goto(caltin.address)
             page.get_by_role("link", name="The pilot, low sun").click()

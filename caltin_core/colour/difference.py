@@ -69,3 +69,8 @@ def hue_angle(lab: Floats) -> Floats:
     lab = np.asarray(lab)
     out: Floats = np.degrees(np.arctan2(lab[..., 2], lab[..., 1])) % 360
     return out
+
+
+def hue_apart(lab: Floats, other: Floats) -> float:
+    """By how many degrees, 0-180, the hues of two CIELAB colours (3,) lie apart."""
+    return abs((float(hue_angle(lab)) - float(hue_angle(other)) + 180) % 360 - 180)

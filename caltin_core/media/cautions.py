@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from caltin_core.colour.difference import chroma, hue_angle
+from caltin_core.colour.difference import chroma, hue_angle, hue_apart
 from caltin_core.media.colourants import Swatch
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import Lay, Layer
@@ -15,7 +15,7 @@ _RAW, _RAW_CHROMA = (70.0, 92.0), 35.0
 _WHOLE, _OFTEN = ("medium", "firm", "burnish", "coat"), 2
 # Wet colours blend up to this far in L*, and in hue where both are stronger than this C*.
 _BLENDS_LIGHT, _BLENDS_TURN, _BLENDS_CHROMA = 45.0, 100.0, 20.0
-_WAXY = ("wax_pencil", "oil_pencil", "oil_pastel")
+WAXY = ("wax_pencil", "oil_pencil", "oil_pastel")
 
 
 def cautions(bench: Workbench, layers: Sequence[Layer]) -> list[str]:
@@ -24,7 +24,7 @@ def cautions(bench: Workbench, layers: Sequence[Layer]) -> list[str]:
     out: list[str] = []
     for index, swatch in enumerate(laid):
         below = laid[:index]
-        waxy = next((s for s in below if s.medium in _WAXY), None)
+        waxy = next((s for s in below if s.medium in WAXY), None)
         if swatch.kind == "dye" and waxy is not None:
             out.append(f"{swatch.called} over {waxy.called}: wax keeps the dye out and may spoil the nib; lay the marker first.")
         if swatch.medium == "alcohol_marker" and _dead(swatch, below):
@@ -40,7 +40,7 @@ def _order(bench: Workbench, lays: Sequence[Lay]) -> list[str]:
     """What is known to fail by the order or the weight of layers."""
     swatches = [bench.swatches[x.colour] for x in lays]
     out = []
-    early = next((i for i, x in enumerate(lays[:-2]) if x.stroke.pressure == "burnish" and swatches[i].medium in _WAXY), None)
+    early = next((i for i, x in enumerate(lays[:-2]) if x.stroke.pressure == "burnish" and swatches[i].medium in WAXY), None)
     if early is not None and swatches[early].kind == "film":
         out.append(f"{swatches[early].called} is burnished early: what comes after takes hold only weakly; burnish last.")
     for index, (swatch, lay) in enumerate(zip(swatches, lays, strict=True)):
@@ -62,9 +62,8 @@ def _raw_yellow(swatch: Swatch) -> bool:
 
 
 def _too_far(one: Swatch, other: Swatch) -> bool:
-    turn = abs((float(hue_angle(one.lab)) - float(hue_angle(other.lab)) + 180) % 360 - 180)
     strong = min(float(chroma(one.lab)), float(chroma(other.lab))) > _BLENDS_CHROMA
-    return abs(float(one.lab[0] - other.lab[0])) > _BLENDS_LIGHT or (strong and turn > _BLENDS_TURN)
+    return abs(float(one.lab[0] - other.lab[0])) > _BLENDS_LIGHT or (strong and hue_apart(one.lab, other.lab) > _BLENDS_TURN)
 
 
 def _dead(grey: Swatch, below: Sequence[Swatch]) -> bool:

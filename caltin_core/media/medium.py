@@ -8,6 +8,10 @@ Kind = Literal["film", "dye", "cover"]
 KINDS: tuple[Kind, ...] = ("film", "dye", "cover")
 
 
+# A medium looser than this against wax is dusty enough to cover.
+_LOOSE = 1.2
+
+
 @dataclass(frozen=True)
 class Medium:
     """A medium. All numbers are working values before anything was measured; common practice orders them.
@@ -41,3 +45,8 @@ class Medium:
     washes_wet: float = 0.0
     washes_dry: float = 0.0
     washes_share: float = 0.25
+
+    @property
+    def covers(self) -> bool:
+        """Whether it is a loose medium, such as pastel, that covers what lies below; common practice."""
+        return self.kind == "film" and self.loose > _LOOSE

@@ -10,9 +10,10 @@ from types import MappingProxyType
 
 import numpy as np
 
-from caltin_core.colour.difference import chroma, delta_e_2000, hue_angle
+from caltin_core.colour.difference import chroma, delta_e_2000, hue_angle, hue_apart
 from caltin_core.colour.tables import Floats
 from caltin_core.colour.words import Difference, difference
+from caltin_core.media.cautions import WAXY
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import COAT, Blend, Lay, Layer, Lift, Stroke
 from caltin_core.media.predict import Prediction, Workbench, colours_of, drawn_states, predict
@@ -28,19 +29,24 @@ RIGHT, INCURABLE = 1.0, 3.0
 _ACT, _PASS, _RESORT, _FULL = 0.25, 0.06, 2.0, 1.0
 _CROWDED = 0.95
 _LAYERS, _AFTER_ACT = 3, 2
-_BEGINNINGS, _LOOKED_AT, _OFFERED = 5, 14, 4
+_BEGINNINGS, _LOOKED_AT, _OFFERED = 3, 14, 4
 _PALE, _LEAST_GAIN = 76.0, 0.3
 # So many light passes, or coats, are a whisper; and from this far off (ΔE00) full layers cover rather than turn.
-_WHISPER, _COVERED, _COVERS = 2, 8.0, 1.2
+_WHISPER, _COVERED = 2, 8.0
+# A complement lies so far round the hues, in degrees.
+_OPPOSITE = 130.0
 # A cure is offered beside the best one where it ends at most this much farther from the target, in ΔE00.
 _BESIDE = 4.0
 # Nothing dark stands beside the place yet where all is lighter than this much above it, in L*.
 _ANCHOR = 4.0
 
-TOO = ("light", "dark", "yellow", "red", "grey", "green", "dead", "chalky", "flat")
+COLOURS = ("too light", "too dark", "too yellow", "too red", "too grey", "too green", "dead", "chalky", "flat")
 SURFACE = ("patchy", "streaks", "grain left", "wax lifting off")
 DEEDS = ("laid the wrong one", "went over the edge", "highlight lost")
-COMPLAINTS = (*(f"too {word}" for word in TOO[:6]), *TOO[6:], *SURFACE, *DEEDS)
+COMPLAINTS = (*COLOURS, *SURFACE, *DEEDS)
+# What beginners say of a tone that only stands alone.
+_ALONE = ("too dark", "flat")
+_LOOSENED = "wax lifting off"
 
 _WAYS = MappingProxyType(
     {
@@ -81,8 +87,9 @@ class Cure:
 
 @dataclass(frozen=True)
 class Cures:
-    """Cures, best first, and why the place is beyond cure, or empty."""
+    """What lies there now; cures, best first; and why the place is beyond cure, or empty."""
 
+    now: Prediction
     cures: tuple[Cure, ...]
     incurable: str
 
@@ -100,7 +107,7 @@ def cures(
     away = float(delta_e_2000(target, now.lab))
     surface = next((s for s in SURFACE if s in complaint), "")
     wait = _wait(now.lab, target, away, complaint, beside)
-    tries = [t for t in _tries(bench, done, target, now, surface, rules) if t]
+    tries = [t for t in _tries(bench, done, target, surface, rules) if t]
     seen = colours_of(bench, [[*done, *t] for t in tries]) if tries else []
     miss = np.array([float(delta_e_2000(target, lab)) for lab, _ in seen])
     cost = np.array([m + _effort(bench, t, used, surface) for t, m, (_, used) in zip(tries, miss, seen, strict=True)])
@@ -123,31 +130,29 @@ def cures(
     nearest = min(out, key=lambda c: c.difference.de00, default=None)
     least = nearest.difference.de00 if nearest else away
     if min(least, away) <= INCURABLE and (out or away <= INCURABLE):
-        return Cures(tuple(out), "")
-    return Cures(tuple(out), _why(bench, now, nearest.prediction.lab if nearest else now.lab, target, rules))
+        return Cures(now, tuple(out), "")
+    return Cures(now, tuple(out), _why(bench, now, nearest.prediction.lab if nearest else now.lab, target, rules))
 
 
 def _wait(now: Floats, target: Floats, away: float, complaint: str, beside: Sequence[Floats]) -> str | None:
     """Why to leave the place alone for now; None where there is no reason."""
     darkest = min((float(lab[0]) for lab in beside), default=0.0)
-    light = any(word in complaint for word in ("dark", "strong", "red", "flat", "light"))
-    if beside and darkest > float(target[0]) - _ANCHOR and (light or not complaint) and away <= INCURABLE:
+    alone = not complaint or any(word in complaint for word in _ALONE)
+    if beside and darkest > float(target[0]) - _ANCHOR and alone and away <= INCURABLE:
         return "Wait: nothing dark stands beside it yet, and every tone looks wrong alone. Set the darkest dark first."
     if away <= RIGHT and not any(s in complaint for s in (*SURFACE, *DEEDS)):
         return f"Leave it: it is within {away:.1f} of what was meant. Look again when its neighbours are drawn."
     return None
 
 
-def _tries(
-    bench: Workbench, done: Sequence[Layer], target: Floats, now: Prediction, surface: str, rules: Rules
-) -> list[tuple[Layer, ...]]:
+def _tries(bench: Workbench, done: Sequence[Layer], target: Floats, surface: str, rules: Rules) -> list[tuple[Layer, ...]]:
     """Everything worth predicting: each beginning by itself, and with the layers the search finds on it."""
     beginnings = _beginnings(bench, done, rules)
     seen = colours_of(bench, [[*done, *b] for b in beginnings]) if beginnings else []
     order = np.argsort([float(delta_e_2000(target, lab)) for lab, _ in seen], kind="stable")
     # From a place that is a little too light all colours are open; from one too dark few.
     light = [int(i) for i in order if seen[i][0][0] > target[0] - 1]
-    chosen = dict.fromkeys([*light[: _BEGINNINGS - 2], *(int(i) for i in order[: _BEGINNINGS - 2])])
+    chosen = dict.fromkeys([*light[:_BEGINNINGS], *(int(i) for i in order[:_BEGINNINGS])])
     starts: list[tuple[Layer, ...]] = [(), *(beginnings[i] for i in chosen)]
     drawn = drawn_states(bench, [[*done, *s] for s in starts])
     out: list[tuple[Layer, ...]] = list(beginnings)
@@ -162,6 +167,9 @@ def _tries(
     last = next((x for x in reversed(done) if isinstance(x, Lay)), None)
     if surface and last is not None and last.stroke.pressure != COAT:
         out += [(Lay(last.colour, Stroke("light", n, turned=True)),) for n in (1, 2)]
+    if surface == _LOOSENED:
+        # Where wax comes off, more wax does not hold.
+        out = [t for t in out if not any(isinstance(x, Lay) and bench.swatches[x.colour].medium in WAXY for x in t)]
     return out
 
 
@@ -172,8 +180,7 @@ def _beginnings(bench: Workbench, done: Sequence[Layer], rules: Rules) -> list[t
     films = [s for s in laid if s.kind == "film"]
     if films:
         out += [(Lift(kind),) for kind in ("kneaded", "stick", "knife")] + [(Lift("kneaded"), Lift("kneaded"))]
-        waxy = films[-1].medium in ("wax_pencil", "oil_pencil")
-        out += [(Blend(kind),) for kind in (("blender",) if waxy else ("stump", "finger"))]
+        out += [(Blend(kind),) for kind in (("blender",) if films[-1].medium in WAXY else ("stump", "finger"))]
     if any(s.kind == "dye" for s in laid):
         dyes = [i for i in usable(bench, rules) if bench.swatches[i].kind == "dye" and bench.solids[i, 0] > _PALE]
         pale = sorted(dyes, key=lambda i: -float(bench.solids[i, 0]))[:4]
@@ -195,14 +202,10 @@ def _resort(bench: Workbench, layer: Layer) -> bool:
 
 
 def _kind(bench: Workbench, layers: Sequence[Layer], now: Floats, target: Floats) -> tuple[str, ...]:
-    """What makes two cures alike: the way, and the colour that does most."""
-    main = _main(layers)
-    return _way(bench, layers, now, target), str(main.colour) if main and _way(bench, layers, now, target) == "glaze" else ""
-
-
-def _main(layers: Sequence[Layer]) -> Lay | None:
-    lays = [x for x in layers if isinstance(x, Lay)]
-    return max(lays, key=lambda x: x.stroke.passes, default=None)
+    """What makes two cures alike: the way; of glazes, the colour that does most too."""
+    way = _way(bench, layers, now, target)
+    most = max((x for x in layers if isinstance(x, Lay)), key=lambda x: x.stroke.passes, default=None)
+    return (way, str(most.colour)) if most is not None and way == "glaze" else (way,)
 
 
 def _way(bench: Workbench, layers: Sequence[Layer], now: Floats, target: Floats) -> str:
@@ -218,8 +221,8 @@ def _way(bench: Workbench, layers: Sequence[Layer], now: Floats, target: Floats)
     if any(isinstance(x, Blend) for x in layers):
         return "blend"
     lays = [x for x in layers if isinstance(x, Lay)]
-    loose = all(MEDIA[bench.swatches[x.colour].medium].loose > _COVERS for x in lays)
-    if loose and len(lays) > 1 and float(delta_e_2000(now, target)) > _COVERED:
+    cover = all(MEDIA[bench.swatches[x.colour].medium].covers for x in lays)
+    if cover and len(lays) > 1 and float(delta_e_2000(now, target)) > _COVERED:
         return "over"
     kinds = {_turn(bench.solids[x.colour], now, target, all(_whispered(y) for y in lays)) for x in lays}
     return next((way for way in ("violet", "complement", "pale", "brown", "deepen") if way in kinds), "glaze")
@@ -228,11 +231,10 @@ def _way(bench: Workbench, layers: Sequence[Layer], now: Floats, target: Floats)
 def _turn(solid: Floats, now: Floats, target: Floats, whispered: bool) -> str:
     """How one colour turns a place: by its solid's Lab (3,), from `now` towards `target`."""
     hue, strength = float(hue_angle(solid)), float(chroma(solid))
-    apart = abs((hue - float(hue_angle(now)) + 180) % 360 - 180)
     excess = float(chroma(now)) - float(chroma(target))
     if excess > 1 and strength > 8 and 295 <= hue <= 345:
         return "violet"
-    if excess > 1 and strength > 12 and apart > 130 and whispered:
+    if excess > 1 and strength > 12 and hue_apart(solid, now) > _OPPOSITE and whispered:
         return "complement"
     if solid[0] > _PALE and (excess > 1 or now[0] < target[0]):
         return "pale"

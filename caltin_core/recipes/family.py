@@ -17,7 +17,7 @@ from caltin_core.media.layers import Lay
 from caltin_core.media.predict import Workbench
 from caltin_core.recipes.candidates import Candidates, joined
 from caltin_core.recipes.match import Match, Searches, Target, chosen_stacks, closer_look, matched, recipes_of
-from caltin_core.recipes.rules import NO_COLOUR, Bools, Ints, Rules
+from caltin_core.recipes.rules import NO_COLOUR, Bools, Ints, Rules, lengths
 from caltin_core.recipes.search import Search
 
 # How many stacks are looked at for each role within a set; what a set pays where it serves a role not at all, in ΔE00.
@@ -31,6 +31,8 @@ _WORSE, _VALUE, _VALUE_WEIGHT = 0.1, 1.0, 0.3
 _BY_AREA = 0.5
 # How much of an uneven step between neighbours counts, per ΔE of unevenness; and a step the wrong way, in L*.
 _UNEVEN, _BACKWARDS = 0.15, 1.0
+# What a layer more must win, in ΔE00: of recipes nobody would tell apart the shorter is laid (common practice).
+_LAYER = 0.1
 _LOOKED_AT, _SWEEPS, _EXCHANGES = 30, 4, 12
 
 
@@ -280,7 +282,8 @@ def _settled(
         rows = np.flatnonzero(o.within(chosen))
         rows = rows[np.argsort(o.score[rows], kind="stable")]
         pools[i] = closer_look(bench, search, target, o.stacks.take(_first_of(o.stacks.take(rows), rows)[:300]))
-        scores[i] = _told(search, target, pools[i], len(bench.swatches)).score[:_LOOKED_AT]
+        score = _told(search, target, pools[i], len(bench.swatches)).score + _LAYER * lengths(pools[i].colour)
+        scores[i] = score[:_LOOKED_AT]
         labs[i] = pools[i].lab[:_LOOKED_AT]
     row = {i: int(np.argmin(s)) if len(s) else 0 for i, s in scores.items()}
     pinned = [(i, m) for i, m in enumerate(members) if m.pinned]

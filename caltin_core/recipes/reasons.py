@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from itertools import pairwise
 
-from caltin_core.colour.difference import chroma, hue_angle
+from caltin_core.colour.difference import chroma, hue_apart
 from caltin_core.media.layers import Lay
 from caltin_core.media.predict import Workbench
 from caltin_core.recipes.schools import families_of
@@ -35,8 +35,7 @@ def reason(bench: Workbench, layers: Sequence[Lay]) -> str:
             return f"{names[i + 1]} over {names[i]} lightens and calms it."
     for i, (one, other) in enumerate(pairwise(layers)):
         solids = bench.solids[[one.colour, other.colour]]
-        turn = abs((float(hue_angle(solids[0])) - float(hue_angle(solids[1])) + 180) % 360 - 180)
-        if turn > _OPPOSITE and float(chroma(solids).min()) > 12:
+        if hue_apart(solids[0], solids[1]) > _OPPOSITE and float(chroma(solids).min()) > 12:
             return f"{names[i]} and {names[i + 1]} meet in a calm, broken tone."
     if len(layers) > 1 and families[-1] & {"pale", "white"} and layers[-1].stroke.pressure == "burnish":
         return f"{names[-1]} last draws the layers together."

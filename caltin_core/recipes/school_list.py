@@ -3,9 +3,9 @@
 from collections.abc import Sequence
 from types import MappingProxyType
 
+from caltin_core.media.kinds import MEDIA
 from caltin_core.recipes.schools import School, Stage, Zone
 
-_COATED = ("alcohol_marker", "ink_line", "white_pen")
 _SOFT = ("light", "medium", "firm")
 _FINE = ("light", "medium")
 _LIT: tuple[Zone, ...] = ("light", "middle")
@@ -256,5 +256,5 @@ def proposed(medium: str, paper: float, base: float, minutes: float = 240.0) -> 
 
 def medium_of(media: Sequence[str]) -> str:
     """The school medium most of a kit belongs to: marker, pastel or pencil."""
-    kinds = ["marker" if m in _COATED else "pastel" if "pastel" in m or m == "charcoal" else "pencil" for m in media]
+    kinds = ["marker" if MEDIA[m].kind != "film" else "pastel" if "pastel" in m or m == "charcoal" else "pencil" for m in media]
     return max(("pencil", "marker", "pastel"), key=kinds.count)

@@ -16,7 +16,6 @@ from caltin_core.recipes.rules import Rules, usable
 PENCIL = (Stroke("light", 2), (Stroke("medium", 2), Stroke("firm", 3)))
 PASTEL = (Stroke("firm", 2), (Stroke("light", 2), Stroke("medium", 2)))
 MARKER = (Stroke(COAT, 1), (Stroke(COAT, 1), Stroke(COAT, 2)))
-_LOOSE = 1.2
 # An under-colour helps when it brings a pair nearer by this much, in ΔE00.
 _HELPS = 0.5
 # A pair whose doubt may decide whether it serves is worth a scrap strip; ΔE00 between serving and not.
@@ -71,4 +70,4 @@ def _way(bench: Workbench, colour: int) -> tuple[Stroke, tuple[Stroke, Stroke]]:
     swatch = bench.swatches[colour]
     if swatch.kind != "film":
         return MARKER
-    return PASTEL if MEDIA[swatch.medium].loose > _LOOSE else PENCIL
+    return PASTEL if MEDIA[swatch.medium].covers else PENCIL

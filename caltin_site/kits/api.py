@@ -171,10 +171,10 @@ def chart_found(request: HttpRequest, photo: File[UploadedFile]) -> GridOut:
     return charts.found_chart(_picture(photo))
 
 
-@router.post("/kits/{id}/charts", response={201: SwatchSheetOut})
-def keep_chart(request: HttpRequest, id: UUID, body: ChartKept) -> Status[SwatchSheetOut]:
-    """Keep the patches of a chart of one's own, to calibrate by."""
-    return Status(201, charts.sheet_out(charts.keep_chart(request.user, id, body)))
+@router.post("/kits/{id}/charts", response=KitOut)
+def keep_chart(request: HttpRequest, id: UUID, body: ChartKept) -> KitOut:
+    """Take a chart of one's own into the kit: colours, and patches to calibrate by."""
+    return services.kit_out(charts.keep_chart(request.user, id, body))
 
 
 @router.get("/kits/{id}/further", response=FurtherOut)

@@ -20,14 +20,15 @@ from caltin_core.errors import BadRequest, UnreadablePicture
 from caltin_core.media.calibrate import Calibrated, Patch, doubt, fitting, with_solids
 from caltin_core.media.colourants import Handling, Swatch, solid_of
 from caltin_core.media.control import controls, drift
-from caltin_core.media.layers import Lay, Layer
+from caltin_core.media.kinds import MEDIA
+from caltin_core.media.layers import COAT, MAX_PASSES, Lay, Layer, Stroke
 from caltin_core.media.learnt import learnt, learnt_words
 from caltin_core.media.predict import Workbench
 from caltin_core.media.teaching import further_rows
 from caltin_core.media.teaching import sheet as teaching_sheet
 from caltin_core.reference.picture import open_picture
 from caltin_site.kits import services
-from caltin_site.kits.models import Hand, Kit, Paper, SwatchSheet
+from caltin_site.kits.models import Hand, Kit, KitVersion, Paper, SwatchSheet
 from caltin_site.kits.schemas import (
     CellOut,
     ChartAsked,
@@ -36,6 +37,7 @@ from caltin_site.kits.schemas import (
     FurtherRowOut,
     GridOut,
     HandData,
+    KitColour,
     KitData,
     Measured,
     NewSheet,
@@ -47,6 +49,8 @@ from caltin_site.shapes import Lab
 
 # A patch that is named when it misses by so much, in ΔE00.
 _TOLD = 4.0
+# So many cells fit on a page.
+_ON_A_PAGE = 96
 
 
 def sheets_of(owner: Any, kit: uuid.UUID) -> list[SwatchSheetOut]:
@@ -126,22 +130,57 @@ def found_chart(photo: bytes) -> GridOut:
     return GridOut(corners=[list(c) for c in grid.corners], rows=grid.rows, columns=grid.columns)
 
 
-def keep_chart(owner: Any, kit_id: uuid.UUID, asked: ChartKept) -> SwatchSheet:
-    """Keep patches read off a chart of one's own beside the printed sheets; the page is laid out so that it can be laid again."""
+def keep_chart(owner: Any, kit_id: uuid.UUID, asked: ChartKept) -> KitVersion:
+    """Take a chart of one's own into the kit: its solids as colours, its other rows as patches to calibrate by; all or nothing."""
     kit, paper = mine(Kit, owner, kit_id), mine(Paper, owner, asked.paper)
-    known = {c.id for c in services.kit_data(kit.newest_bare.pk).colours}
-    for index, cell in enumerate(asked.cells):
-        if stray := next((x.colour for x in cell.layers if x.colour not in known), None):
-            raise BadRequest(f"cells[{index}]", f"there is no colour “{stray}” in this kit")
-    names = [str(i + 1) for i in range(len(asked.cells))]
-    patches = [
-        {"cell": name, "lab": [c.tone.l, c.tone.a, c.tone.b], "spread": 0.0, "ok": True, "why": ""}
-        for name, c in zip(names, asked.cells, strict=True)
-    ]
-    return SwatchSheet.objects.create(
-        owner=owner, kit=kit, paper=paper, title=f"{kit.name}, {paper.name}, a chart of one's own"[:200], page="A4",
-        layout=sheet_shape(lay_out("A4", names, False)).model_dump(mode="json"), patches=patches, read=timezone.now(),
-        cells={name: [x.model_dump() for x in c.layers] for name, c in zip(names, asked.cells, strict=True)},
+    data = services.kit_data(kit.newest_bare.pk)
+    here = {(c.name.casefold(), c.medium): c for c in data.colours}
+    row = asked.tones[: asked.columns] if asked.ways else asked.tones
+    solids: dict[int, KitColour] = {}
+    for index, (name, tone) in enumerate(zip((n.strip() for n in asked.names), row, strict=False)):
+        if name and tone:
+            was = here.get((name.casefold(), asked.medium))
+            first = was or KitColour(id=uuid.uuid4().hex[:13], name=name, medium=asked.medium, tone=tone)
+            solids[index] = first.model_copy(update={"tone": tone, "source": "photograph"})
+    if not solids:
+        raise BadRequest("names", "name one cell at least that could be read")
+    new = {c.id: c for c in solids.values()}
+    colours = [new.pop(c.id, c) for c in data.colours]
+    patches = _rows_below(asked, {index: c.id for index, c in solids.items()})
+    with transaction.atomic():
+        version = services.change_kit(owner, kit_id, asked.seen, kit.name, [*colours, *new.values()])
+        for at in range(0, len(patches), _ON_A_PAGE):
+            _keep_patches(kit, paper, patches[at : at + _ON_A_PAGE])
+    return version
+
+
+def _rows_below(asked: ChartKept, ids: dict[int, str]) -> list[tuple[LaidShape, Lab]]:
+    """The cells below the solids, each with what is laid there. Raises BadRequest where a row cannot be laid as it says."""
+    coats = MEDIA[asked.medium].kind != "film"
+    out: list[tuple[LaidShape, Lab]] = []
+    for index, tone in enumerate(asked.tones):
+        row, column = divmod(index, asked.columns)
+        if not asked.ways or row == 0 or tone is None or column not in ids:
+            continue
+        if row > (MAX_PASSES - 1 if coats else len(asked.ways)):
+            raise BadRequest("ways", f"row {row + 1} is not said, or is more than {MAX_PASSES} coats")
+        way = asked.ways[row - 1] if not coats else None
+        stroke = Stroke(way.pressure, way.passes) if way else Stroke(COAT, row + 1)
+        out.append((laid_shape(ids[column], stroke), tone))
+    return out
+
+
+def _keep_patches(kit: Kit, paper: Paper, patches: Sequence[tuple[LaidShape, Lab]]) -> None:
+    """Keep patches beside the printed sheets; their page is laid out so that they can be laid again."""
+    names = [str(i + 1) for i in range(len(patches))]
+    read = [
+        {"cell": name, "lab": [t.l, t.a, t.b], "spread": 0.0, "ok": True, "why": ""}
+        for name, (_, t) in zip(names, patches, strict=True)
+    ]  # fmt: skip
+    SwatchSheet.objects.create(
+        owner=kit.owner, kit=kit, paper=paper, title=f"{kit.name}, {paper.name}, a chart of one's own"[:200], page="A4",
+        layout=sheet_shape(lay_out("A4", names, False)).model_dump(mode="json"), patches=read, read=timezone.now(),
+        cells={name: [layer.model_dump()] for name, (layer, _) in zip(names, patches, strict=True)},
     )  # fmt: skip
 
 
@@ -263,7 +302,7 @@ def _shown(kit: Kit, paper: Paper, bench: Workbench, touched: set[int]) -> list[
     for sheet in kit.sheets.filter(paper=paper):
         for cell in sheet.patches:
             patch = _patch_of(sheet, cell, place)
-            if patch and len(lays := _lays(patch.layers)) == 1:
+            if patch and cell["spread"] and len(lays := _lays(patch.layers)) == 1:
                 alone.setdefault(lays[0].colour, []).append(cell["spread"])
     usual = float(np.median([v for vs in alone.values() for v in vs])) if alone else 0.0
     return [learnt(bench.swatches[i], alone.get(i, ()), usual) for i in sorted(touched)]

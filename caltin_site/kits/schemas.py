@@ -8,7 +8,8 @@ from ninja import Schema
 from pydantic import Field
 
 from caltin_core.colour.tables import BANDS
-from caltin_core.contract.shapes import CoatShape, HandlingShape, LayShape, Medium, ToothName
+from caltin_core.contract.shapes import HandlingShape, Medium, Pressure, ToothName
+from caltin_core.media.layers import MAX_PASSES
 from caltin_core.rack.exchange import Lightfast
 from caltin_core.rack.states import State
 from caltin_site.shapes import Lab, Strict, Tone
@@ -306,18 +307,29 @@ class ChartAsked(Strict):
     moved: Annotated[dict[str, tuple[float, float]], Field(max_length=1600)] = {}
 
 
-class ChartCell(Strict):
-    """A cell of a chart of one's own: what is laid there, and the tone that was read."""
+class Way(Strict):
+    """How a row of a chart was laid in a dry medium."""
 
-    layers: Annotated[list[LayShape | CoatShape], Field(min_length=1, max_length=12)]
-    tone: Lab
+    pressure: Pressure
+    passes: Annotated[int, Field(ge=1, le=MAX_PASSES)]
 
 
 class ChartKept(Strict):
-    """Patches of a chart of one's own, to calibrate by."""
+    """A chart of one's own, read: what becomes of it in the kit whose version `seen` is.
 
+    `tones` are its cells by rows, None where nothing could be read. Without `ways` every cell is the solid of a colour of its
+    own; with them each column is one colour, its first row the solid, the rows below laid so (media in coats: a coat more
+    in every row). `names` are those of the colours in that order; one without a name is left out, and one whose name and
+    medium the kit has already is that colour measured anew.
+    """
+
+    seen: int
     paper: UUID
-    cells: Annotated[list[ChartCell], Field(min_length=1, max_length=96)]
+    medium: Medium
+    columns: Annotated[int, Field(ge=1, le=40)]
+    names: Annotated[list[Annotated[str, Field(max_length=80)]], Field(max_length=1600)]
+    tones: Annotated[list[Lab | None], Field(min_length=1, max_length=1600)]
+    ways: Annotated[list[Way], Field(max_length=39)] = []
 
 
 class NewPaper(Strict):

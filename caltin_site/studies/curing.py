@@ -23,8 +23,7 @@ def cures_out(study: Study, asked: CureAsked) -> CuresOut:
     around = [layers_of(here.bench, recipes[p].layers) for p in asked.beside if p in recipes and p != asked.place]
     beside = [seen.lab for seen in predict(here.bench, around)]
     found = cures(here.bench, done, here.targets[asked.place], asked.complaint or "", core_rules(here), beside)
-    now = predict(here.bench, [done])[0]
-    return CuresOut(now=Tone.of(now.lab), cures=[_out(here, c) for c in found.cures], incurable=found.incurable)
+    return CuresOut(now=Tone.of(found.now.lab), cures=[_out(here, c) for c in found.cures], incurable=found.incurable)
 
 
 def _out(here: Aim, cure: Cure) -> CureOut:

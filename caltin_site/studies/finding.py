@@ -45,7 +45,7 @@ def match_missing(study: Study) -> Iterator[tuple[int, int]]:
 def _together(here: Aim) -> None:
     """Solve all places within so many colours, around the recipes that were chosen, and keep every one."""
     rules = here.state.rules
-    whole = family(here.bench, members(here), _rules(here))
+    whole = family(here.bench, _members(here), _rules(here))
     for place, match in zip(here.state.places, whole.matches, strict=True):
         if place.id not in here.state.recipes:
             keep(here, place, match)
@@ -64,7 +64,7 @@ def _rules(here: Aim) -> Rules:
     return replace(core_rules(here), max_colours=max(here.state.rules.together, len(fixed)))
 
 
-def members(here: Aim) -> list[Member]:
+def _members(here: Aim) -> list[Member]:
     """Every place as a member of the family; skin zones next to each other in value are neighbours."""
     places = here.state.places
     skin = [i for i, p in enumerate(places) if _GROUP[p.role] == "skin" and p.role != "flush"]

@@ -141,11 +141,16 @@ def recommended(recipes: Sequence[dict[str, Any]]) -> dict[str, Any] | None:
     return min(equal, key=order)
 
 
+def _proposed(here: Aim, recipes: Sequence[dict[str, Any]]) -> dict[str, Any] | None:
+    """The recipe to propose for a place: in a family the one it was settled on with the others."""
+    return next(iter(recipes), None) if here.state.rules.together else recommended(recipes)
+
+
 def proposals(here: Aim) -> dict[str, Recipe]:
     """The proposed recipe of every place that has been matched and has none of its own."""
     out = {}
     for place, body in kept(here).items():
-        best = recommended(body["recipes"])
+        best = _proposed(here, body["recipes"])
         if best is not None and place not in here.state.recipes:
             out[place] = Recipe(layers=best["layers"], kind=best["kind"])
     return out
@@ -220,7 +225,7 @@ def matches_of(here: Aim) -> dict[str, Any]:
     out: list[dict[str, Any]] = []
     for place in here.state.places:
         body = bodies.get(place.id) or {"recipes": [], "reach": {"ok": True}}
-        shown = mine[place.id].model_dump(mode="json") if place.id in mine else recommended(body["recipes"])
+        shown = mine[place.id].model_dump(mode="json") if place.id in mine else _proposed(here, body["recipes"])
         facts = {"place": place.id, "found": place.id in bodies, "pinned": place.id in mine}
         out.append({**facts, "chosen": shown, **body})
     return {"revision": here.study.revision, "matches": out, "missing": [m["place"] for m in out if not m["found"]]}

@@ -98,6 +98,21 @@ def test_a_place_that_is_right_is_left_and_one_without_a_dark_beside_it_waits():
     assert not anchored.cures[0].words.startswith("Wait")
 
 
+def test_a_lost_highlight_does_not_wait_for_a_dark():
+    done = stack(WAX, "cream light 2, ochre light 1")
+    target = seen(WAX, stack(WAX, "cream light 2"))
+    first = cures(WAX, done, target, "highlight lost", beside=[np.array([92.0, 0.0, 4.0])]).cures[0]
+    assert first.layers
+    assert not first.words.startswith("Wait")
+
+
+def test_where_wax_lifts_off_no_more_wax_is_laid():
+    done = stack(WAX, "ochre firm 3, brown firm 2, cream burnish 2")
+    found = cures(WAX, done, seen(WAX, done) + np.array([6.0, -2.0, 0.0]), "wax lifting off")
+    assert found.cures
+    assert not any(isinstance(x, Lay) for c in found.cures for x in c.layers)
+
+
 @pytest.mark.parametrize("complaint", ["patchy", "streaks", "grain left"])
 def test_a_fault_of_the_surface_is_worked_at_before_anything_is_laid_over_it(complaint):
     done = stack(WAX, "ochre medium 2, brown light 2")

@@ -160,8 +160,8 @@ def test_another_artists_row_is_no_different_from_none(artist, stranger, png, me
     if last == "ramp":
         path += "?place=base&to=base"
     if last == "charts":
-        layer = {"colour": "buoy", "pressure": "light", "passes": 1}
-        body = {"paper": str(artist.paper.thing_id), "cells": [{"layers": [layer], "tone": BODIES["near"]}]}
+        body = {"seen": 1, "paper": str(artist.paper.thing_id), "medium": "wax_pencil", "columns": 1, "names": ["A"]}
+        body["tones"] = [BODIES["near"]]
     if last == "states":
         body = {"colour": "buoy", "state": "dry"}
     elif method == "put":

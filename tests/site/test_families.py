@@ -35,8 +35,8 @@ def test_all_places_share_one_family_and_what_one_more_would_change_is_told(arti
     told = found["family"]
     assert told["asked"] == 4
     assert told["used"] <= 4
-    assert told["one_less"]["mean"] >= 0
-    assert solved(artist, three)["family"]
+    assert told["one_less"]["mean"] > told["mean"] - 0.3
+    assert told["one_less"]["name"] in {c["name"] for c in three["kit"]["colours"] if c["id"] in colours(found)}
 
 
 def test_a_chosen_recipe_stays_and_all_can_be_let_go(artist, three):
@@ -46,7 +46,7 @@ def test_a_chosen_recipe_stays_and_all_can_be_let_go(artist, three):
     study = artist.change(study, do="set_recipe", place=place, layers=layers, kind="own")
     found = solved(artist, study)
     assert found["matches"][0]["chosen"]["layers"] == layers
-    assert len(found["matches"][0]["recipes"]) >= 1
+    assert [m["pinned"] for m in found["matches"]] == [True, False, False]
     assert len(colours(found)) <= 5
     study = artist.change(study, do="clear_recipe", place=None)
     again = solved(artist, study)

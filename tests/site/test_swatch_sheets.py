@@ -211,17 +211,52 @@ def test_another_artists_sheet_is_none(artist, stranger, sheet):
     assert stranger.post(f"kits/{artist.kit.thing_id}/jobs", {"paper": str(artist.paper.thing_id)}).status_code == 404
 
 
-def test_a_chart_of_ones_own_is_kept_as_patches_and_further_rows_are_told(artist):
+def tone(lightness):
+    return {"l": lightness, "a": 10, "b": 12}
+
+
+def test_a_chart_of_ones_own_becomes_colours_and_patches_all_or_nothing(artist):
     kit, paper = artist.kit.thing_id, str(artist.paper.thing_id)
-    tone = {"l": 60, "a": 10, "b": 12}
-    cells = [{"layers": [{"colour": c[0], "pressure": "light", "passes": 2}], "tone": tone} for c in WAX_24[:12:2]]
+    first = artist.get(f"kits/{kit}").json()
+    known = first["colours"][0]
     before = artist.get(f"kits/{kit}/further?paper={paper}").json()
-    made = artist.post(f"kits/{kit}/charts", {"paper": paper, "cells": cells}).json()
-    assert all(c["ok"] and c["tone"] == tone for c in made["cells"])
-    assert len(made["cells"]) == 6
+    asked = {
+        "seen": first["number"], "paper": paper, "medium": "wax_pencil", "columns": 3, "names": [known["name"].upper(), "Fresh", ""],
+        "tones": [tone(50), tone(60), tone(70), tone(70), tone(80), tone(90), None, tone(75), tone(85)],
+        "ways": [{"pressure": "light", "passes": 2}, {"pressure": "firm", "passes": 1}],
+    }  # fmt: skip
+    made = artist.post(f"kits/{kit}/charts", asked).json()
+    by_name = {c["name"]: c for c in made["colours"]}
+    assert len(made["colours"]) == len(first["colours"]) + 1
+    assert (by_name[known["name"]]["id"], by_name[known["name"]]["tone"], by_name["Fresh"]["tone"]) == (
+        known["id"],
+        tone(50),
+        tone(60),
+    )
+    (sheet,) = artist.get(f"kits/{kit}/sheets").json()
+    assert [c["words"] for c in sheet["cells"]] == [
+        f"{known['name']}: two light passes", "Fresh: two light passes", "Fresh: one firm pass",
+    ]  # fmt: skip
     after = artist.get(f"kits/{kit}/further?paper={paper}").json()
     assert after["now"] < before["now"]
     assert all(r["doubt"] < after["now"] for r in after["rows"])
-    cells[2]["layers"][0]["colour"] = "nothing"
-    wrong = artist.post(f"kits/{kit}/charts", {"paper": paper, "cells": cells})
-    assert (wrong.status_code, wrong.json()["where"]) == (400, "cells[2]")
+    late = artist.post(f"kits/{kit}/charts", asked)
+    assert late.status_code == 409
+    unsaid = artist.post(f"kits/{kit}/charts", {**asked, "seen": made["number"], "ways": asked["ways"][:1]})
+    nameless = artist.post(f"kits/{kit}/charts", {**asked, "seen": made["number"], "names": [" "]})
+    assert [(a.status_code, a.json()["where"]) for a in (unsaid, nameless)] == [(400, "ways"), (400, "names")]
+    assert artist.get(f"kits/{kit}").json()["number"] == made["number"]
+    assert len(artist.get(f"kits/{kit}/sheets").json()) == 1
+
+
+def test_rows_of_a_marker_s_chart_are_coats(artist):
+    kit, paper = artist.kit.thing_id, str(artist.paper.thing_id)
+    asked = {
+        "seen": 1, "paper": paper, "medium": "alcohol_marker", "columns": 1, "names": ["Tide"], "tones": [tone(70), tone(60)],
+        "ways": [{"pressure": "light", "passes": 2}],
+    }  # fmt: skip
+    assert artist.post(f"kits/{kit}/charts", asked).status_code == 200
+    (sheet,) = artist.get(f"kits/{kit}/sheets").json()
+    assert [c["words"] for c in sheet["cells"]] == ["Tide: two coats"]
+    much = {**asked, "seen": 2, "tones": [tone(90 - 8 * i) for i in range(8)], "ways": asked["ways"] * 7}
+    assert "6 coats" in artist.post(f"kits/{kit}/charts", much).json()["detail"]

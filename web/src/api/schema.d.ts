@@ -323,7 +323,7 @@ export interface paths {
     put?: never;
     /**
      * Keep Chart
-     * @description Keep the patches of a chart of one's own, to calibrate by.
+     * @description Take a chart of one's own into the kit: colours, and patches to calibrate by.
      */
     post: operations["caltin_site_kits_api_keep_chart"];
     delete?: never;
@@ -1621,49 +1621,55 @@ export interface components {
       columns: number;
     };
     /**
-     * ChartCell
-     * @description A cell of a chart of one's own: what is laid there, and the tone that was read.
-     */
-    ChartCell: {
-      /** Layers */
-      layers: (components["schemas"]["LayShape"] | components["schemas"]["CoatShape"])[];
-      tone: components["schemas"]["Lab"];
-    };
-    /**
      * ChartKept
-     * @description Patches of a chart of one's own, to calibrate by.
+     * @description A chart of one's own, read: what becomes of it in the kit whose version `seen` is.
+     *
+     *     `tones` are its cells by rows, None where nothing could be read. Without `ways` every cell is the solid of a colour of its
+     *     own; with them each column is one colour, its first row the solid, the rows below laid so (media in coats: a coat more
+     *     in every row). `names` are those of the colours in that order; one without a name is left out, and one whose name and
+     *     medium the kit has already is that colour measured anew.
      */
     ChartKept: {
+      /** Seen */
+      seen: number;
       /**
        * Paper
        * Format: uuid
        */
       paper: string;
-      /** Cells */
-      cells: components["schemas"]["ChartCell"][];
-    };
-    /**
-     * CoatShape
-     * @description A marker, a line or the white pen with its coats; `wet` holds for every one of them.
-     */
-    CoatShape: {
-      /** Colour */
-      colour: string;
-      /** Passes */
-      passes: number;
       /**
-       * Wet
-       * @default false
+       * Medium
+       * @enum {string}
        */
-      wet: boolean;
+      medium:
+        | "wax_pencil"
+        | "oil_pencil"
+        | "graphite"
+        | "charcoal"
+        | "ink_line"
+        | "alcohol_marker"
+        | "hard_pastel"
+        | "soft_pastel"
+        | "pastel_pencil"
+        | "oil_pastel"
+        | "white_pen";
+      /** Columns */
+      columns: number;
+      /** Names */
+      names: string[];
+      /** Tones */
+      tones: (components["schemas"]["Lab"] | null)[];
+      /**
+       * Ways
+       * @default []
+       */
+      ways: components["schemas"]["Way"][];
     };
     /**
-     * LayShape
-     * @description A colour with its stroke.
+     * Way
+     * @description How a row of a chart was laid in a dry medium.
      */
-    LayShape: {
-      /** Colour */
-      colour: string;
+    Way: {
       /**
        * Pressure
        * @enum {string}
@@ -1671,17 +1677,6 @@ export interface components {
       pressure: "light" | "medium" | "firm" | "burnish";
       /** Passes */
       passes: number;
-      /**
-       * Point
-       * @default sharp
-       * @enum {string}
-       */
-      point: "sharp" | "side";
-      /**
-       * Turned
-       * @default false
-       */
-      turned: boolean;
     };
     /**
      * FurtherOut
@@ -1928,6 +1923,21 @@ export interface components {
       changed: string;
     };
     /**
+     * CoatShape
+     * @description A marker, a line or the white pen with its coats; `wet` holds for every one of them.
+     */
+    CoatShape: {
+      /** Colour */
+      colour: string;
+      /** Passes */
+      passes: number;
+      /**
+       * Wet
+       * @default false
+       */
+      wet: boolean;
+    };
+    /**
      * DevelopState
      * @description How the picture is developed: balanced by what (a neutral or a known skin at x, y, or a light of so many kelvin),
      *     exposure in stops, contrast. `matrix` is what the balance came to, on D50 XYZ by rows.
@@ -1989,6 +1999,32 @@ export interface components {
        * @default 0
        */
       angle: number;
+    };
+    /**
+     * LayShape
+     * @description A colour with its stroke.
+     */
+    LayShape: {
+      /** Colour */
+      colour: string;
+      /**
+       * Pressure
+       * @enum {string}
+       */
+      pressure: "light" | "medium" | "firm" | "burnish";
+      /** Passes */
+      passes: number;
+      /**
+       * Point
+       * @default sharp
+       * @enum {string}
+       */
+      point: "sharp" | "side";
+      /**
+       * Turned
+       * @default false
+       */
+      turned: boolean;
     };
     /**
      * Pins
@@ -4033,13 +4069,13 @@ export interface operations {
       };
     };
     responses: {
-      /** @description Created */
-      201: {
+      /** @description OK */
+      200: {
         headers: {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["SwatchSheetOut"];
+          "application/json": components["schemas"]["KitOut"];
         };
       };
     };

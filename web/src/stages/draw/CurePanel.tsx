@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { client, got, Problem, type Laid, type Schemas, type StepOut } from "../../api/client";
+import { PlaceOptions } from "../../parts/PlaceOptions";
 import { Fault } from "../../parts/Says";
 import { useMatches, useUsual } from "../../study/queries";
 import { useStudy } from "../../study/useStudy";
@@ -63,11 +64,7 @@ export function CurePanel({ steps, onClose }: { steps: StepOut[]; onClose: () =>
                 again();
               }}
             >
-              {drawn.map((p) => (
-                <option key={p.id} value={p.id}>
-                  {p.number} · {p.called}
-                </option>
-              ))}
+              <PlaceOptions places={drawn} />
             </select>
           </label>
           <label className="field">

@@ -4,7 +4,7 @@ import { client, got, Problem, sendFile, type CellOut, type KitOut, type Schemas
 import { Fault } from "../../parts/Says";
 import { counted } from "../../parts/words";
 import { MediumSelect } from "./MediumSelect";
-import { ORDINARY, plain, type KitColour } from "./rack";
+import { type KitColour } from "./rack";
 
 type Spot = [number, number];
 type Grid = Schemas["GridOut"];
@@ -86,70 +86,34 @@ export function OwnChart({ kit, paper, onClose }: Props) {
       .catch(setProblem);
   };
   const called = names.split("\n").map((n) => n.trim());
-  const coats = medium === "alcohol_marker" || medium === "ink_line" || medium === "white_pen";
   // Row by row: each column is a colour, its first row the solid, the others the same colour laid in other ways.
   const nameOf = (index: number) => called[rowwise ? index % columns : index];
   const solid = (index: number) => !rowwise || index < columns;
-  const take = async () => {
+  const wayOf = (row: number) => ways[row] ?? (row - 1) % WAYS.length;
+  const take = () => {
     if (!cells) return;
-    const ids = new Map<number, string>();
-    const fresh = cells.flatMap((c, index): KitColour[] => {
-      const name = nameOf(index);
-      if (!c.tone || !name || !solid(index)) return [];
-      const id = crypto.randomUUID().slice(0, 13);
-      ids.set(index, id);
-      return [
-        {
-          id,
-          name: name.slice(0, 80),
+    const below = rowwise ? Array.from({ length: rows - 1 }, (_, at) => WAYS[wayOf(at + 1)]!) : [];
+    got(
+      client.POST("/api/kits/{id}/charts", {
+        params: { path: { id: kit.id } },
+        body: {
+          seen: kit.number,
+          paper,
           medium,
-          tone: c.tone,
-          source: "photograph",
-          handling: ORDINARY,
-          retired: false,
-          line: "",
-          lightfast: "",
-          harmful: "",
+          columns,
+          names: called,
+          // A cell that disagrees with itself still tells a solid's tone; as a patch it would mislead.
+          tones: cells.map((c, index) => (c.ok || solid(index) ? c.tone : null)),
+          ways: below.map(([pressure, passes]) => ({ pressure, passes })),
         },
-      ];
-    });
-    const patches = cells.flatMap((c, index) => {
-      const colour = ids.get(index % columns);
-      const row = Math.floor(index / columns);
-      if (!rowwise || row === 0 || !c.tone || !c.ok || !colour) return [];
-      const [pressure, passes] = WAYS[ways[row] ?? (row - 1) % WAYS.length]!;
-      return [
-        {
-          layers: [coats ? { colour, passes: row + 1, wet: false } : lay(colour, pressure, passes)],
-          tone: c.tone,
-        },
-      ];
-    });
-    try {
-      const next = await got(
-        client.PUT("/api/kits/{id}", {
-          params: { path: { id: kit.id } },
-          body: {
-            seen: kit.number,
-            name: kit.name,
-            colours: [...kit.colours.map(plain), ...fresh],
-            spectra: {},
-          },
-        }),
-      );
-      cache.setQueryData(["kit", kit.id], next);
-      if (patches.length)
-        await got(
-          client.POST("/api/kits/{id}/charts", {
-            params: { path: { id: kit.id } },
-            body: { paper, cells: patches.slice(0, 96) },
-          }),
-        );
-      for (const key of ["rack", "sheets", "further"]) void cache.invalidateQueries({ queryKey: [key] });
-      onClose();
-    } catch (fault) {
-      setProblem(fault as Problem);
-    }
+      }),
+    )
+      .then((next) => {
+        cache.setQueryData(["kit", kit.id], next);
+        for (const key of ["rack", "sheets", "further"]) void cache.invalidateQueries({ queryKey: [key] });
+        onClose();
+      })
+      .catch(setProblem);
   };
   const named = cells?.filter((c, index) => c.tone && solid(index) && nameOf(index)).length ?? 0;
   const set = corners.filter((c) => c !== null);
@@ -324,12 +288,11 @@ export function OwnChart({ kit, paper, onClose }: Props) {
             Each column is one colour: its first row solid, the rows below laid otherwise
           </label>
           {rowwise &&
-            !coats &&
             Array.from({ length: rows - 1 }, (_, at) => at + 1).map((row) => (
               <label key={row} className="field">
                 Row {row + 1}
                 <select
-                  value={ways[row] ?? (row - 1) % WAYS.length}
+                  value={wayOf(row)}
                   onChange={(event) => setWays({ ...ways, [row]: Number(event.target.value) })}
                 >
                   {WAYS.map(([pressure, passes], index) => (
@@ -340,7 +303,9 @@ export function OwnChart({ kit, paper, onClose }: Props) {
                 </select>
               </label>
             ))}
-          {rowwise && coats && <p>The second row is two coats, the third three.</p>}
+          {rowwise && (
+            <p>Markers, lines and pens: one coat in the first row, and one more in each row below.</p>
+          )}
           <div className="tools">
             <button
               type="button"
@@ -363,7 +328,7 @@ export function OwnChart({ kit, paper, onClose }: Props) {
             <textarea rows={6} value={names} onChange={(event) => setNames(event.target.value)} />
           </label>
           <div className="actions">
-            <button type="button" className="act" disabled={named === 0} onClick={() => void take()}>
+            <button type="button" className="act" disabled={named === 0} onClick={take}>
               Put {counted(named, "colour")} in the rack
             </button>
           </div>
@@ -371,10 +336,6 @@ export function OwnChart({ kit, paper, onClose }: Props) {
       )}
     </>
   );
-}
-
-function lay(colour: string, pressure: (typeof WAYS)[number][0], passes: number) {
-  return { colour, pressure, passes, point: "sharp" as const, turned: false };
 }
 
 /** A touch is the next corner that is not set, or moves the nearest of all four. */

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, got, type PlaceOut, type Problem } from "../../api/client";
+import { PlaceOptions } from "../../parts/PlaceOptions";
 import { Fault, Loading } from "../../parts/Says";
 import { useStudy } from "../../study/useStudy";
 
@@ -30,11 +31,7 @@ export function RampRow({ place }: { place: PlaceOut }) {
           To
           <select value={there ? to : ""} onChange={(event) => setTo(event.target.value)}>
             <option value="">choose a place</option>
-            {others.map((p) => (
-              <option key={p.id} value={p.id}>
-                {p.number} · {p.called}
-              </option>
-            ))}
+            <PlaceOptions places={others} />
           </select>
         </label>
         <label className="field">
