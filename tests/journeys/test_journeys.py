@@ -318,6 +318,8 @@ def test_a_family_for_a_whole_face_under_a_school_and_a_cure_for_what_went_wrong
     expect(page.get_by_text("Good for strong modelling from the start")).to_be_visible()
     expect(note).to_contain_text("for 3 places", timeout=60_000)
     page.get_by_role("button", name="Back to the recipe").click()
+    expect(page.get_by_role("button", name=re.compile("Put all in order"))).to_be_enabled(timeout=60_000)
+    page.wait_for_load_state("networkidle")
     page.locator(".tray .stick").first.click()
     banned = page.locator(".tray-open b").inner_text()
     page.get_by_role("button", name="Leave it in the box").click()
