@@ -16,6 +16,7 @@ from caltin_core.colour.tables import Floats
 from caltin_core.media.colourants import Ground, Swatch, solids_from_lab
 from caltin_core.media.layers import COAT, Lay, Layer, Stroke
 from caltin_core.media.predict import Workbench, predict
+from caltin_core.recipes.coverage import role_tones
 from caltin_core.recipes.cure import INCURABLE, cures
 from caltin_core.recipes.family import Family, Member, family
 from caltin_core.recipes.match import Target, matches
@@ -25,28 +26,13 @@ from tests.core.builders import random_bench
 
 # The ten-tone skin scale of Monk (2022), its hex values from memory.
 TONES = ("f6ede4", "f3e7db", "f7ead0", "eadaba", "d7bd96", "a07e56", "825c43", "604134", "3a312a", "292420")
-# Seven roles by simple factors: the light a role gets against the base's (linear), and what blood or sky adds to a* and b*.
-ROLES = {
-    "highlight": (1.35, -2.0, -3.0), "light": (1.15, 0.0, 0.0), "base": (1.0, 0.0, 0.0), "half-tone": (0.72, 2.0, 1.0),
-    "shadow": (0.42, 3.0, 0.0), "accent": (0.22, 4.0, 1.0), "flush": (0.85, 8.0, 1.0),
-}  # fmt: skip
-# A drawing's range of L*: a picture's is mapped onto it, as in the app.
-_RANGE = (26.0, 92.0)
 NEIGHBOURS = {i: tuple(j for j in (i - 1, i + 1) if 0 <= j < 6) for i in range(6)} | {6: ()}
 
 
 def face(tone: str) -> list[Member]:
     """The seven roles of one complexion as targets on paper."""
-    base = lab_from_hex(f"#{tone}")
-    out = []
-    for at, (role, (light, a, b)) in enumerate(ROLES.items()):
-        y = ((base[0] + 16) / 116) ** 3 * light
-        lightness = min(116 * y ** (1 / 3) - 16, 99.0)
-        lightness = _RANGE[0] + max(lightness, 5.0) / 100 * (_RANGE[1] - _RANGE[0])
-        share = lightness / max(float(base[0]), 20.0)
-        lab = np.array([lightness, base[1] * min(share, 1.3) + a, base[2] * min(share, 1.3) + b])
-        out.append(Member(Target(role, lab), 1.0, NEIGHBOURS[at]))
-    return out
+    tones = role_tones(lab_from_hex(f"#{tone}"))
+    return [Member(Target(role, lab), 1.0, NEIGHBOURS[at]) for at, (role, lab) in enumerate(tones.items())]
 
 
 MADE_OF = {

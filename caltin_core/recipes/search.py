@@ -1,6 +1,7 @@
 """The search for ordered layers: a library of short stacks to begin from, then best-first local moves."""
 
 from collections.abc import Sequence
+from functools import cached_property
 
 import numpy as np
 
@@ -92,9 +93,14 @@ class Search:
 
     def short(self, target: Floats) -> Candidates:
         """The legal short stacks worth a look for one target, D50 Lab (3,)."""
+        legal = self._legal_rows
+        return self.library.take(self._near(legal, target) if legal.size else legal)
+
+    @cached_property
+    def _legal_rows(self) -> Ints:
+        """The rows of the library that obey the rules."""
         library = self.library
-        legal = np.flatnonzero(self._legal(library.colour, library.stroke)) if len(library) else np.empty(0, dtype=np.intp)
-        return library.take(self._near(legal, target) if legal.size else legal)
+        return np.flatnonzero(self._legal(library.colour, library.stroke)) if len(library) else np.empty(0, dtype=np.intp)
 
     def find(self, target: Floats, most: int = EVALUATIONS) -> Candidates:
         """Every legal candidate worth keeping for one target, D50 Lab (3,), best first, after looking at about `most`."""

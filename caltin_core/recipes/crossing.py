@@ -1,0 +1,107 @@
+"""Where two recipes meet: which layer crosses the edge, with what stroke, and how far. All common practice."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from caltin_core.colour.tables import Floats
+from caltin_core.media.kinds import MEDIA
+from caltin_core.media.layers import Lay
+from caltin_core.media.predict import Workbench, predict
+from caltin_core.reference.edges import EdgeKind
+
+# An edge whose width was not read is taken to be this wide on the paper; a lost one is crossed this far, in millimetres.
+USUAL_MM = {"hard": 0.0, "soft": 6.0, "lost": 12.0}
+# A layer stops so far from a hard edge of wet dye, which creeps.
+_CREEPS_MM = 0.5
+
+
+@dataclass(frozen=True)
+class Crossing:
+    """How an edge is drawn.
+
+    `side` (0 or 1) and `layer` say whose layer crosses, `both` that it lies in both recipes and is drawn through; without a
+    side nothing crosses. `stroke` is the movement; `far_mm` how far past the line.
+    """
+
+    kind: EdgeKind
+    side: int | None
+    layer: int | None
+    both: bool
+    stroke: str
+    far_mm: float
+    words: str
+
+
+def crossing(
+    bench: Workbench, sides: tuple[Sequence[Lay], Sequence[Lay]], called: tuple[str, str], kind: EdgeKind, width_mm: float | None = None
+) -> Crossing:  # fmt: skip
+    """How the edge between two places, with their layers and names, is drawn; `width_mm` as read from the picture."""
+    width = USUAL_MM[kind] if width_mm is None or kind == "lost" else width_mm
+    labs = [seen.lab for seen in predict(bench, sides)]
+    dark = int(labs[1][0] < labs[0][0])
+    if kind == "hard" or not (sides[0] and sides[1]):
+        return _hard(bench, sides[dark], called[dark], called[1 - dark])
+    side, layer, both = _carrier(bench, sides, (labs[0] + labs[1]) / 2, kind)
+    swatch = bench.swatches[sides[side][layer].colour]
+    far = max(width / 2, 1.0) if kind == "soft" else width
+    stroke = _stroke(swatch.medium, kind, side == dark)
+    name = swatch.called
+    through = f"{name} belongs to both: carry it through from {called[side]} into {called[1 - side]}"
+    carried = f"carry {name} from {called[side]} about {far:.0f} mm into {called[1 - side]}"
+    words = f"{_sentence(through if both else carried)}, {stroke}."
+    if kind == "lost":
+        words += " Mark no line: the eye closes the shape by itself."
+    return Crossing(kind, side, layer, both, stroke, far, words)
+
+
+def _hard(bench: Workbench, dark: Sequence[Lay], name: str, other: str) -> Crossing:
+    dye = any(MEDIA[bench.swatches[x.colour].medium].kind == "dye" for x in dark)
+    stroke = "along the line, not across it, with a fresh point"
+    words = f"Nothing crosses: {other} stops at the line, and {name} is drawn {stroke}."
+    if dye:
+        words += f" Let the first side dry, and stop the second {_CREEPS_MM} mm short: wet dye creeps."
+    return Crossing("hard", None, None, False, stroke, 0.0, words)
+
+
+def _carrier(bench: Workbench, sides: tuple[Sequence[Lay], Sequence[Lay]], middle: Floats, kind: EdgeKind) -> tuple[int, int, bool]:
+    """The layer that crosses: one that both have, the last laid first; else the solid nearest to the tone between.
+
+    Where an edge is lost the palest layer closes it; a burnish, which seals the tooth, and a cover go across nothing else.
+    """
+    shared = {x.colour for x in sides[0]} & {x.colour for x in sides[1]}
+    every = [(side, i, x) for side in (0, 1) for i, x in enumerate(sides[side])]
+    free = [t for t in every if t[2].stroke.pressure != "burnish" and bench.swatches[t[2].colour].kind != "cover"] or every
+    in_both = [t for t in free if t[2].colour in shared]
+    if in_both:
+        side, layer, _ = max(in_both, key=lambda t: (t[1], -t[0]))
+        return side, layer, True
+    if kind == "lost":
+        side, layer, _ = max(free, key=lambda t: (float(bench.solids[t[2].colour, 0]), t[1]))
+    else:
+        side, layer, _ = min(free, key=lambda t: float(np.linalg.norm(bench.solids[t[2].colour] - middle)))
+    return side, layer, False
+
+
+def _stroke(medium: str, kind: EdgeKind, from_dark: bool) -> str:
+    here = MEDIA[medium]
+    if here.kind == "dye":
+        if kind == "lost":
+            return "wet over both sides in one coat"
+        return (
+            "flicked from the dark into the light while both are wet" if from_dark else "tip to tip, wet into wet, criss-crossing"
+        )
+    if here.covers:
+        return (
+            "drawn over both and merged with a clean finger or a stump"
+            if kind == "lost"
+            else "drawn past the line, its edge merged"
+        )
+    if kind == "lost":
+        return "in small circles over both sides at one pressure"
+    return "in short turned strokes whose pressure fades out"
+
+
+def _sentence(words: str) -> str:
+    return words[0].upper() + words[1:]

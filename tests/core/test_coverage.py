@@ -1,0 +1,53 @@
+"""What complexions a kit serves. The roles' factors are invented; common practice orders them."""
+
+import numpy as np
+
+from caltin_core.colour.spectra import lab_from_reflectance
+from caltin_core.media.predict import Workbench
+from caltin_core.recipes.coverage import DEPTHS, HUES, ROLE_FACTORS, coverage, role_tones
+from caltin_core.recipes.match import Target, matches
+from caltin_core.recipes.reach import IN_REACH
+from caltin_core.recipes.rules import Rules
+from tests.core.builders import demo_bench, ground, plain_bench, swatch
+
+
+def test_roles_fall_from_highlight_to_accent_and_the_flush_is_redder():
+    tones = role_tones(np.array([60.0, 14.0, 20.0]))
+    falling = [tones[r][0] for r in ("highlight", "light", "base", "half-tone", "shadow", "accent")]
+    assert falling == sorted(falling, reverse=True)
+    assert tones["flush"][1] > tones["base"][1] + 4
+
+
+def test_a_kit_without_darks_serves_no_deep_complexion_and_says_so():
+    pale = Workbench(tuple(s for s in plain_bench().swatches if s.id in ("white", "cream", "yellow", "pink", "ochre")), ground())
+    seen = coverage(pale, Rules())
+    deepest = seen.complexions[-len(HUES) :]
+    assert all("accent" not in c.reached() for c in deepest)
+    assert len(seen.complexions) == len(DEPTHS) * len(HUES)
+    assert any("dark" in w or "deep" in w for w in seen.words[-2:])
+
+
+def test_it_agrees_with_match_on_what_is_in_reach():
+    bench = demo_bench()
+    seen = coverage(bench, Rules())
+    for c in seen.complexions[:: len(seen.complexions) // 4]:
+        tone = role_tones_of(c)
+        found = matches(bench, [Target(r, lab) for r, lab in tone.items()], Rules())
+        for m in found:
+            # Match looks longer: it may reach a role that was just missed here, never the other way about.
+            assert m.reach.ok or c.missed[m.role] > IN_REACH["colour"] - 0.2
+
+
+def role_tones_of(c):
+    at = next(d for d in DEPTHS if np.allclose(role_tones(np.array([d, 0, 0.0]))["base"][0], c.base[0]))
+    hue = np.radians(dict(HUES)[c.undertone])
+    strength = np.hypot(c.base[1], c.base[2]) / min(c.base[0] / max(at, 20.0), 1.3)
+    return role_tones(np.array([at, strength * np.cos(hue), strength * np.sin(hue)]))
+
+
+def test_an_empty_box_serves_nobody():
+    bench = Workbench((swatch("one", tuple(lab_from_reflectance(ground().reflectance))),), ground())
+    seen = coverage(bench, Rules(avoid=frozenset({0})))
+    assert all(c.reached() == [] for c in seen.complexions)
+    assert seen.words[0] == "No complexion is wholly in reach."
+    assert set(seen.complexions[0].missed) == set(ROLE_FACTORS)

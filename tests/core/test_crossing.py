@@ -1,0 +1,66 @@
+"""Which layer crosses an edge, with what stroke, how far. All of it is common practice."""
+
+import pytest
+
+from caltin_core.media.layers import Lay, Stroke, as_coat
+from caltin_core.media.predict import Workbench
+from caltin_core.recipes.crossing import crossing
+from tests.core.builders import PLAIN, ground, plain_bench, stack, swatch
+
+WAX = plain_bench()
+LIGHT, DARK = stack(WAX, "cream medium 2, pink light 2"), stack(WAX, "ochre medium 2, brown medium 3")
+NAMES = ("the light", "the shadow")
+
+
+def test_nothing_crosses_a_hard_edge():
+    found = crossing(WAX, (LIGHT, DARK), NAMES, "hard")
+    assert (found.side, found.layer, found.far_mm) == (None, None, 0.0)
+    assert "the light stops at the line" in found.words
+
+
+def test_the_layer_nearest_the_tone_between_crosses_a_soft_edge_half_its_width():
+    found = crossing(WAX, (LIGHT, DARK), NAMES, "soft", 8.0)
+    assert found.side == 1
+    assert WAX.swatches[DARK[found.layer].colour].id == "ochre"
+    assert found.far_mm == pytest.approx(4.0)
+
+
+def test_a_colour_of_both_sides_is_carried_through():
+    other = stack(WAX, "pink light 1, brown medium 3")
+    found = crossing(WAX, (LIGHT, other), NAMES, "soft", 8.0)
+    assert found.both
+    assert "pink belongs to both" in found.words.lower()
+
+
+def test_a_burnish_does_not_cross_while_another_layer_can():
+    light = stack(WAX, "pink light 2, cream burnish 1")
+    found = crossing(WAX, (light, DARK), NAMES, "lost")
+    assert found.side == 0
+    assert light[found.layer].stroke.pressure == "light"
+
+
+def test_the_palest_layer_closes_a_lost_edge_and_no_line_is_marked():
+    found = crossing(WAX, (LIGHT, DARK), NAMES, "lost")
+    assert WAX.swatches[LIGHT[found.layer].colour].id == "cream"
+    assert "no line" in found.words
+    assert found.far_mm > crossing(WAX, (LIGHT, DARK), NAMES, "soft").far_mm
+
+
+@pytest.mark.parametrize(("medium", "word"), [("alcohol_marker", "flicked from the dark"), ("soft_pastel", "merged"), ("wax_pencil", "fades")])  # fmt: skip
+def test_the_stroke_is_that_of_the_medium(medium, word):
+    sheet = ground("card" if medium == "alcohol_marker" else "vellum")
+    bench = Workbench(tuple(swatch(n, lab, medium, sheet) for n, lab in PLAIN.items()), sheet)
+    coats = medium == "alcohol_marker"
+    sides = (stack(bench, "cream medium 2"), stack(bench, "brown medium 2, orange medium 1"))
+    if coats:
+        sides = tuple([Lay(x.colour, as_coat(x.stroke)) for x in side] for side in sides)
+    assert word in crossing(bench, sides, NAMES, "soft").stroke
+
+
+def test_wet_dye_is_kept_from_creeping_over_a_hard_edge():
+    sheet = ground("card")
+    bench = Workbench(
+        (swatch("pale", (90, 4, 9), "alcohol_marker", sheet), swatch("deep", (45, 9, 12), "alcohol_marker", sheet)), sheet
+    )
+    sides = ([Lay(0, Stroke("coat", 1))], [Lay(1, Stroke("coat", 2))])
+    assert "dry" in crossing(bench, sides, NAMES, "hard").words
