@@ -97,9 +97,8 @@ def _words(found: list[Covered]) -> list[str]:
         values = [c.value for c in whole]
         names = [name for name, _ in HUES if any(c.undertone == name for c in whole)]
         span = names[0] if len(names) == 1 else f"{names[0]} to {names[-1]}"
-        out = [
-            f"{len(whole)} of {len(found)} complexions are wholly in reach: bases of value {min(values):.1f} to {max(values):.1f}, {span}."
-        ]
+        bases = f"bases of value {min(values):.1f} to {max(values):.1f}, {span}"
+        out = [f"{len(whole)} of {len(found)} complexions are wholly in reach: {bases}."]
     lost = {role: [c for c in found if role not in c.reached()] for role in ROLE_FACTORS}
     role = max(lost, key=lambda r: len(lost[r]))
     worst = max(lost[role], key=lambda c: c.missed[role])

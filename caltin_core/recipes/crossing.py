@@ -35,8 +35,12 @@ class Crossing:
 
 
 def crossing(
-    bench: Workbench, sides: tuple[Sequence[Lay], Sequence[Lay]], called: tuple[str, str], kind: EdgeKind, width_mm: float | None = None
-) -> Crossing:  # fmt: skip
+    bench: Workbench,
+    sides: tuple[Sequence[Lay], Sequence[Lay]],
+    called: tuple[str, str],
+    kind: EdgeKind,
+    width_mm: float | None = None,
+) -> Crossing:
     """How the edge between two places, with their layers and names, is drawn; `width_mm` as read from the picture."""
     width = USUAL_MM[kind] if width_mm is None or kind == "lost" else width_mm
     labs = [seen.lab for seen in predict(bench, sides)]

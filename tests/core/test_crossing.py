@@ -8,7 +8,7 @@ from caltin_core.recipes.crossing import crossing
 from tests.core.builders import PLAIN, ground, plain_bench, stack, swatch
 
 WAX = plain_bench()
-LIGHT, DARK = stack(WAX, "cream medium 2, pink light 2"), stack(WAX, "ochre medium 2, brown medium 3")
+LIGHT, DARK = stack(WAX, "cream firm 3, pink light 2"), stack(WAX, "ochre firm 2, brown firm 6")
 NAMES = ("the light", "the shadow")
 
 
