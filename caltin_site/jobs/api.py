@@ -5,6 +5,7 @@ from uuid import UUID
 
 from django.http import HttpRequest
 from ninja import Router, Schema, Status
+from pydantic import Field
 
 from caltin_site.cards.pages import PageAsked
 from caltin_site.jobs import services
@@ -13,6 +14,8 @@ from caltin_site.kits.models import Kit, Paper
 from caltin_site.ownership import mine
 from caltin_site.shapes import Strict
 from caltin_site.studies.models import Study
+from caltin_site.studies.schemas import StripAsked
+from caltin_site.studies.strips import told
 
 router = Router(tags=["jobs"])
 
@@ -20,8 +23,13 @@ router = Router(tags=["jobs"])
 class JobAsked(Strict):
     """Work to begin."""
 
-    kind: Literal["match", "card", "page"]
+    kind: Literal["match", "beside", "card", "page"]
     page: PageAsked | None = None
+    school: str = Field(default="", max_length=60)
+
+    def asked(self) -> dict[str, Any]:
+        """What the work is asked beside its study."""
+        return {"school": self.school} if self.kind == "beside" else self.page.model_dump() if self.page else {}
 
 
 class CalibrateAsked(Strict):
@@ -41,10 +49,25 @@ class JobOut(Schema):
     says: str
 
 
+class StripOut(Schema):
+    """How a strip differs from what was predicted, and the work of learning from it."""
+
+    words: str
+    job: JobOut
+
+
 @router.post("/studies/{id}/jobs", response={202: JobOut})
 def begin(request: HttpRequest, id: UUID, body: JobAsked) -> Any:
     """Begin work for a study; it supersedes unfinished work of its kind."""
-    return Status(202, services.begin(mine(Study, request.user, id), body.kind, body.page.model_dump() if body.page else None))
+    return Status(202, services.begin(mine(Study, request.user, id), body.kind, body.asked()))
+
+
+@router.post("/studies/{id}/strips", response={202: StripOut})
+def strip(request: HttpRequest, id: UUID, body: StripAsked) -> Any:
+    """Learn from a scrap strip: how it differs from the prediction is told at once, the recipe is refitted as work."""
+    study = mine(Study, request.user, id)
+    words = told(study, body)
+    return Status(202, {"words": words, "job": services.begin(study, "strip", body.model_dump(mode="json"))})
 
 
 @router.post("/kits/{id}/jobs", response={202: JobOut})

@@ -25,6 +25,7 @@ from caltin_site.kits.schemas import (
     CellOut,
     ChartAsked,
     ChartKept,
+    CoverageOut,
     FileOut,
     FurtherOut,
     GridOut,
@@ -114,6 +115,12 @@ def near(request: HttpRequest, id: UUID, body: Lab) -> list[NearOut]:
 def without(request: HttpRequest, id: UUID, colour: str) -> ReplacementOut:
     """How to do without a colour."""
     return rack_of.without(request.user, id, colour)
+
+
+@router.get("/kits/{id}/coverage", response=CoverageOut)
+def coverage(request: HttpRequest, id: UUID, paper: UUID, hand: UUID) -> CoverageOut:
+    """What complexions a kit serves on a paper in a hand."""
+    return rack_of.covered(request.user, id, paper, hand)
 
 
 @router.get("/kits/{id}/file/{format}")

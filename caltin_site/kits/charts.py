@@ -150,8 +150,23 @@ def keep_chart(owner: Any, kit_id: uuid.UUID, asked: ChartKept) -> KitVersion:
     with transaction.atomic():
         version = services.change_kit(owner, kit_id, asked.seen, kit.name, [*colours, *new.values()])
         for at in range(0, len(patches), _ON_A_PAGE):
-            _keep_patches(kit, paper, patches[at : at + _ON_A_PAGE])
+            _keep_patches(kit, paper, "a chart of one's own", [([x], tone) for x, tone in patches[at : at + _ON_A_PAGE]])
     return version
+
+
+def keep_strip(kit: Kit, paper: Paper, layers: Sequence[LaidShape], tone: Lab) -> None:
+    """Keep what a scrap strip came out as, to calibrate by. Raises BadRequest for a colour that is not in the kit."""
+    known = {c.id for c in services.kit_data(kit.newest_bare.pk).colours}
+    for index, layer in enumerate(layers):
+        if layer.colour not in known:
+            raise BadRequest(f"layers[{index}].colour", "this colour is not in the study's kit")
+    _keep_patches(kit, paper, "a scrap strip", [(layers, tone)])
+
+
+def hand_on(paper: Paper) -> Hand | None:
+    """The hand as it was measured on a paper, or none."""
+    found: Hand | None = Hand.objects.of(paper.owner).filter(name=_hand_name(paper)).first()
+    return found
 
 
 def _rows_below(asked: ChartKept, ids: dict[int, str]) -> list[tuple[LaidShape, Lab]]:
@@ -170,7 +185,7 @@ def _rows_below(asked: ChartKept, ids: dict[int, str]) -> list[tuple[LaidShape, 
     return out
 
 
-def _keep_patches(kit: Kit, paper: Paper, patches: Sequence[tuple[LaidShape, Lab]]) -> None:
+def _keep_patches(kit: Kit, paper: Paper, what: str, patches: Sequence[tuple[Sequence[LaidShape], Lab]]) -> None:
     """Keep patches beside the printed sheets; their page is laid out so that they can be laid again."""
     names = [str(i + 1) for i in range(len(patches))]
     read = [
@@ -178,9 +193,9 @@ def _keep_patches(kit: Kit, paper: Paper, patches: Sequence[tuple[LaidShape, Lab
         for name, (_, t) in zip(names, patches, strict=True)
     ]  # fmt: skip
     SwatchSheet.objects.create(
-        owner=kit.owner, kit=kit, paper=paper, title=f"{kit.name}, {paper.name}, a chart of one's own"[:200], page="A4",
+        owner=kit.owner, kit=kit, paper=paper, title=f"{kit.name}, {paper.name}, {what}"[:200], page="A4",
         layout=sheet_shape(lay_out("A4", names, False)).model_dump(mode="json"), patches=read, read=timezone.now(),
-        cells={name: [layer.model_dump()] for name, (layer, _) in zip(names, patches, strict=True)},
+        cells={name: [x.model_dump() for x in layers] for name, (layers, _) in zip(names, patches, strict=True)},
     )  # fmt: skip
 
 
@@ -241,7 +256,7 @@ def sheet_out(sheet: SwatchSheet) -> SwatchSheetOut:
 def _drift(sheet: SwatchSheet) -> str:
     """Whether the controls still lie where hand, paper and kit say they should."""
     kit, paper = sheet.kit, sheet.paper
-    hand = Hand.objects.of(sheet.owner).filter(name=_hand_name(paper)).first()
+    hand = hand_on(paper)
     if hand is None:
         return "Calibrate first; then a control can tell whether your hand holds."
     bench = services.bench(sheet.owner, kit.newest_bare.pk, paper.newest_bare.pk, hand.newest_bare.pk)
@@ -332,7 +347,7 @@ def _write(kit: Kit, paper: Paper, bench: Workbench, tones: dict[str, Lab], show
     whole = KitData(colours=colours, measured=measured, on=sheet)
     services.write_next(kit, whole.model_dump(mode="json"))
     services.write_next(paper, sheet.model_dump(mode="json"))
-    hand = Hand.objects.of(kit.owner).filter(name=_hand_name(paper)).first()
+    hand = hand_on(paper)
     fitted = HandData(fitted=bench.hand.fitted()).model_dump(mode="json")
     if hand is None:
         services.begin(Hand, kit.owner, _hand_name(paper), fitted)

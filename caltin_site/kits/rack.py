@@ -16,10 +16,23 @@ from caltin_core.rack.alike import pairs
 from caltin_core.rack.exchange import Entry, Format, Row, mended, read, write
 from caltin_core.rack.order import gaps, near, ordered
 from caltin_core.rack.replace import replacement
+from caltin_core.recipes.coverage import HUES, ROLE_FACTORS, coverage
+from caltin_core.recipes.rules import Rules
 from caltin_core.recipes.words import recipe_words
 from caltin_site.kits import services
 from caltin_site.kits.models import Kit, KitVersion
-from caltin_site.kits.schemas import FileOut, GapOut, KitColour, NearOut, PairOut, RackTold, ReplacementOut, RowOut
+from caltin_site.kits.schemas import (
+    CoverageOut,
+    CoveredOut,
+    FileOut,
+    GapOut,
+    KitColour,
+    NearOut,
+    PairOut,
+    RackTold,
+    ReplacementOut,
+    RowOut,
+)
 from caltin_site.ownership import mine
 from caltin_site.shapes import Lab, Tone
 
@@ -60,6 +73,29 @@ def without(owner: Any, id: uuid.UUID, colour: str) -> ReplacementOut:
         away=round(found.away, 1) if found.nearest is not None else None,
         sentence=sentence, tone=Tone.of(layers.prediction.lab) if layers else None,
         misses=round(layers.difference.de00, 1) if layers else None,
+    )  # fmt: skip
+
+
+def covered(owner: Any, kit: uuid.UUID, paper: uuid.UUID, hand: uuid.UUID) -> CoverageOut:
+    """What complexions a kit serves on a paper in a hand, in their newest versions, with the sticks that are at hand now."""
+    pins = [services.newest_of(kind, owner, id).pk for kind, id in (("kit", kit), ("paper", paper), ("hand", hand))]
+    return _covered(owner, *pins, services.not_at_hand(pins[0]))
+
+
+@lru_cache(maxsize=16)
+def _covered(owner: Any, kit: uuid.UUID, paper: uuid.UUID, hand: uuid.UUID, gone: frozenset[str]) -> CoverageOut:
+    """The same of versions, which never change, so that it may be kept."""
+    bench = services.bench(owner, kit, paper, hand)
+    found = coverage(bench, Rules(avoid=frozenset(i for i, s in enumerate(bench.swatches) if s.id in gone)))
+    return CoverageOut(
+        undertones=[name for name, _ in HUES], roles=list(ROLE_FACTORS), words=list(found.words),
+        complexions=[
+            CoveredOut(
+                undertone=c.undertone, base=Tone.of(c.base),
+                missed={role: round(miss, 1) for role, miss in c.missed.items() if role not in c.reached()},
+            )
+            for c in found.complexions
+        ],
     )  # fmt: skip
 
 

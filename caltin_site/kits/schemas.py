@@ -350,3 +350,20 @@ class ToneAsked(Strict):
     """A colour typed as hex."""
 
     hex: str
+
+
+class CoveredOut(Schema):
+    """One complexion: its undertone, its base as drawn, and the roles this kit misses, with how far (ΔE00)."""
+
+    undertone: str
+    base: Tone
+    missed: dict[str, float]
+
+
+class CoverageOut(Schema):
+    """Complexions by depth, the lightest first, in rows of undertones from ruddy to olive; and what they say."""
+
+    undertones: list[str]
+    roles: list[str]
+    complexions: list[CoveredOut]
+    words: list[str]

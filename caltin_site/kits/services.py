@@ -258,6 +258,11 @@ def newest_of(kind: str, owner: Any, id: uuid.UUID) -> Any:
     return mine(things[kind], owner, id).newest
 
 
+def tins(kit_version: uuid.UUID) -> list[str]:
+    """The line, or tin, of every colour of a kit version; empty where none was said."""
+    return [c.line for c in kit_data(kit_version).colours]
+
+
 @lru_cache(maxsize=64)
 def retired(kit_version: uuid.UUID) -> frozenset[str]:
     """The colours of a kit version that are out of use."""

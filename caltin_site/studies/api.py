@@ -10,17 +10,19 @@ from ninja import Query, Router, Schema, Status
 from caltin_core.contract.shapes import Illuminant
 from caltin_core.media.lights import LIGHTS, USUAL
 from caltin_core.recipes.cure import COMPLAINTS
-from caltin_core.recipes.school_list import SCHOOLS
 from caltin_core.reference.develop import USUAL_LIGHTS
+from caltin_core.reference.edges import EdgeKind
 from caltin_core.reference.picture import write_jpeg
 from caltin_core.reference.roles import ROLES
 from caltin_core.reference.sheet import SHEETS
 from caltin_site.ownership import mine
 from caltin_site.shapes import Lab
 from caltin_site.studies import curing, history, reading, services
-from caltin_site.studies.models import Study
+from caltin_site.studies import schools as own
+from caltin_site.studies.models import OwnSchool, Study
 from caltin_site.studies.schemas import (
     ChangeAsked,
+    CrossingOut,
     CureAsked,
     CuresOut,
     InLightOut,
@@ -29,11 +31,15 @@ from caltin_site.studies.schemas import (
     PredictAsked,
     RampOut,
     RecipeOut,
+    SchoolOut,
+    SchoolsOut,
     Seen,
     StudyCard,
     StudyOut,
     UnderOut,
+    WayOut,
 )
+from caltin_site.studies.state import SchoolState
 
 router = Router(tags=["studies"])
 
@@ -70,24 +76,12 @@ class ViewingLight(Schema):
     name: str
 
 
-class SchoolOut(Schema):
-    """A school: its medium, what it is good for, its danger, and its order of colours."""
-
-    slug: str
-    name: str
-    medium: str
-    good_for: str
-    danger: str
-    order: str
-
-
 class UsualOut(Schema):
     """What an artist mostly chooses from; anything between may be typed."""
 
     lights: list[UsualLight]
     viewing: list[ViewingLight]
     sheets: list[UsualSheet]
-    schools: list[SchoolOut]
     complaints: list[str]
 
 
@@ -107,15 +101,33 @@ def usual(request: HttpRequest) -> Any:
         lights=[UsualLight(kelvin=k, name=name) for k, name in USUAL_LIGHTS],
         viewing=[ViewingLight.model_validate({"illuminant": light, "name": LIGHTS[light]}) for light in USUAL],
         sheets=[UsualSheet(name=name, width=w, height=h) for name, w, h in SHEETS],
-        schools=[
-            SchoolOut(
-                slug=s.slug, name=s.name, medium=s.medium, good_for=s.good_for, danger=s.danger,
-                order="; then ".join(stage.words() for stage in s.stages),
-            )
-            for s in SCHOOLS.values()
-        ],
         complaints=list(COMPLAINTS),
-    )  # fmt: skip
+    )
+
+
+@router.get("/schools", response=SchoolsOut)
+def schools(request: HttpRequest) -> SchoolsOut:
+    """All schools, one's own among them, and what their stages may name."""
+    return own.schools_out(request.user)
+
+
+@router.post("/schools", response={201: SchoolOut})
+def new_school(request: HttpRequest, body: SchoolState) -> Any:
+    """Save a school of one's own."""
+    return Status(201, own.own_out(own.save_school(request.user, body)))
+
+
+@router.put("/schools/{id}", response=SchoolOut)
+def change_school(request: HttpRequest, id: UUID, body: SchoolState) -> SchoolOut:
+    """Change a school of one's own; studies keep it as it was when they chose it."""
+    return own.own_out(own.save_school(request.user, body, id))
+
+
+@router.delete("/schools/{id}", response={204: None})
+def delete_school(request: HttpRequest, id: UUID) -> Any:
+    """Delete a school of one's own; studies that chose it keep it."""
+    mine(OwnSchool, request.user, id).delete()
+    return Status(204, None)
 
 
 @router.get("/studies", response=list[StudyCard])
@@ -183,6 +195,25 @@ def light(request: HttpRequest, id: UUID, illuminant: Illuminant) -> InLightOut:
 def predict(request: HttpRequest, id: UUID, body: PredictAsked) -> Any:
     """Predict layers for a place, without storing anything."""
     return services.predicted(services.aim(mine(Study, request.user, id)), body.place, body.layers, "own")
+
+
+@router.get("/studies/{id}/matches/{school}", response=MatchesOut)
+def beside(request: HttpRequest, id: UUID, school: str) -> Any:
+    """What is known of every place's recipes as another school would have them."""
+    study = mine(Study, request.user, id)
+    return services.matches_out(study, own.under_school(study, school))
+
+
+@router.get("/studies/{id}/ways", response=list[WayOut])
+def ways(request: HttpRequest, id: UUID, place: str) -> list[WayOut]:
+    """Ways to a place's tone that differ in kind."""
+    return curing.ways_out(mine(Study, request.user, id), place)
+
+
+@router.get("/studies/{id}/edges", response=list[CrossingOut])
+def edges(request: HttpRequest, id: UUID, place: str, to: str = "", kind: EdgeKind | None = None) -> list[CrossingOut]:
+    """How the edges of a place are drawn."""
+    return curing.crossings_out(mine(Study, request.user, id), place, to, kind)
 
 
 @router.get("/studies/{id}/under", response=list[UnderOut])

@@ -12,7 +12,18 @@ from caltin_core.errors import BadRequest
 from caltin_core.reference.range_map import Hold
 from caltin_core.reference.roles import ROLES
 from caltin_site.shapes import Lab, Strict
-from caltin_site.studies.state import DevelopState, FrameState, Place, PlaceId, Recipe, RulesState, SheetState, State, Token
+from caltin_site.studies.state import (
+    DevelopState,
+    FrameState,
+    Place,
+    PlaceId,
+    Recipe,
+    RecipeKind,
+    RulesState,
+    SheetState,
+    State,
+    Token,
+)
 
 Text = Annotated[str, Field(max_length=80)]
 _NAMES = {role.slug: role.name for role in ROLES}
@@ -176,7 +187,7 @@ class SetRecipe(Strict):
     do: Literal["set_recipe"]
     place: PlaceId
     layers: Annotated[list[LaidShape], Field(min_length=1, max_length=12)]
-    kind: Literal["closest", "fewest", "softest", "own"] = "own"
+    kind: RecipeKind = "own"
 
 
 class ClearRecipe(Strict):

@@ -1,16 +1,25 @@
-"""What is asked about a place of a study beside its recipe: cures, the under-colour chart, a ramp to another place."""
+"""What is asked about a place of a study beside its recipe: other ways, cures, under-colours, a ramp, edges."""
+
+import numpy as np
 
 from caltin_core.errors import BadRequest
 from caltin_core.media.layers import Lay
 from caltin_core.media.predict import predict
+from caltin_core.plan.crossing import crossing
+from caltin_core.recipes.alternatives import Alternative, alternatives
 from caltin_core.recipes.cure import Cure, cures
 from caltin_core.recipes.ramp import ramp
+from caltin_core.recipes.schools import zones_of
 from caltin_core.recipes.under import under_chart
+from caltin_core.reference.edges import EdgeKind
+from caltin_site.kits import services as kits
 from caltin_site.shapes import Tone
 from caltin_site.studies.aims import Aim, aim
+from caltin_site.studies.changes import called
 from caltin_site.studies.models import Study
-from caltin_site.studies.recipes import core_rules, effective, layers_of, recipe_out, said
-from caltin_site.studies.schemas import CureAsked, CureOut, CuresOut, RampOut, UnderOut
+from caltin_site.studies.reading import areas_out
+from caltin_site.studies.recipes import core_rules, effective, layers_of, recipe_out, said, target_of
+from caltin_site.studies.schemas import CrossingOut, CureAsked, CureOut, CuresOut, RampOut, RecipeOut, UnderOut, WayOut
 
 
 def cures_out(study: Study, asked: CureAsked) -> CuresOut:
@@ -33,6 +42,49 @@ def _out(here: Aim, cure: Cure) -> CureOut:
         tooth_used=round(cure.prediction.tooth_used, 4), last_resort=cure.last_resort,
         layers=said(here.bench, lays) if lays and len(lays) == len(cure.layers) else None,
     )  # fmt: skip
+
+
+def ways_out(study: Study, place: str) -> list[WayOut]:
+    """The ways to a place's tone that differ in kind."""
+    here = aim(study)
+    if place not in here.targets:
+        raise BadRequest("place", "this place is no longer there")
+    tins = kits.tins(here.state.pins.kit)
+    zones = zones_of(np.array([here.targets[p.id][0] for p in here.state.places]))
+    mine = next(p for p in here.state.places if p.id == place)
+    zone = zones[here.state.places.index(mine)]
+    found = alternatives(here.bench, target_of(here, mine), core_rules(here), tins, zone)
+    return [WayOut(way=a.way, tin=a.tin, why=a.why, recipe=_way(here, a, place)) for a in found]
+
+
+def _way(here: Aim, found: Alternative, place: str) -> RecipeOut | None:
+    r = found.recipe
+    return recipe_out(here, r.layers, r.prediction, here.targets[place], found.way) if r else None
+
+
+def crossings_out(study: Study, place: str, to: str = "", kind: EdgeKind | None = None) -> list[CrossingOut]:
+    """How the edges of a place are drawn, as they were read from the picture; or one edge, to a named place, of a named kind."""
+    here = aim(study)
+    recipes = effective(here)
+    asked: list[tuple[str, EdgeKind, float | None]] = [(to, kind or "soft", None)]
+    if not to:
+        read = areas_out(study).edges
+        asked = [(e.other if e.one == place else e.one, e.kind, e.width_mm) for e in read if place in (e.one, e.other)]
+    names = {p.id: called(p) for p in here.state.places}
+    out = []
+    for other, how, wide in asked:
+        if place not in recipes or other not in recipes:
+            raise BadRequest("place", "both sides of an edge need a recipe")
+        sides = layers_of(here.bench, recipes[place].layers), layers_of(here.bench, recipes[other].layers)
+        found = crossing(here.bench, sides, (names[place], names[other]), how, wide)
+        carried = None if found.side is None else (place, other)[found.side]
+        out.append(
+            CrossingOut(
+                place=other, called=names[other], kind=how, width_mm=wide, from_place=carried, layer=found.layer,
+                far_mm=found.far_mm, words=found.words,
+            )
+        )  # fmt: skip
+    return out
 
 
 def under_out(study: Study, place: str) -> list[UnderOut]:

@@ -19,16 +19,18 @@ from caltin_site.studies.models import Prediction as Kept
 from caltin_site.studies.models import Study
 from caltin_site.studies.recipes import core_rules, keep, keep_body, kept, key_of, layers_of, matches_of, target_of
 from caltin_site.studies.schemas import ChangeOut, FamilyOut, ProposedOut
+from caltin_site.studies.schools import under_school
+from caltin_site.studies.state import State
 
 _GROUP = {role.slug: role.group for role in ROLES}
 
 
-def match_missing(study: Study) -> Iterator[tuple[int, int]]:
+def match_missing(study: Study, state: State | None = None) -> Iterator[tuple[int, int]]:
     """Match every place that is not matched yet, keeping each as it is found; tells how many are done, of how many.
 
-    Closing the iterator stops the work; what was found stays.
+    In another state than that in force, where one is given. Closing the iterator stops the work; what was found stays.
     """
-    here = aim(study)
+    here = aim(study, state)
     there = kept(here)
     places = [p for p in here.state.places if p.id not in there]
     yield 0, len(places)
@@ -98,9 +100,14 @@ def _told(bench: Workbench, found: Family, asked: int) -> FamilyOut:
     )  # fmt: skip
 
 
-def matches_out(study: Study) -> dict[str, Any]:
-    """What is known of every place's recipes now, with the family and the school to propose."""
-    here = aim(study)
+def match_under(study: Study, school: str) -> Iterator[tuple[int, int]]:
+    """Match every place as another school would have it; the study stays as it is."""
+    return match_missing(study, under_school(study, school))
+
+
+def matches_out(study: Study, state: State | None = None) -> dict[str, Any]:
+    """What is known of every place's recipes now, with the family and the school to propose; in another state, if given."""
+    here = aim(study, state)
     row = Kept.objects.filter(owner=study.owner, key=_key(here)).first() if here.state.rules.together else None
     medium = medium_of([s.medium for s in here.bench.swatches])
     base = next((here.targets[p.id] for p in here.state.places if p.role == BASE), np.array([60.0, 0.0, 0.0]))

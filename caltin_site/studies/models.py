@@ -38,6 +38,16 @@ class Change(Owned):
         constraints = [models.UniqueConstraint(fields=["study", "number"], name="change_number_once")]
 
 
+class OwnSchool(Owned):
+    """A school of the artist's own, to choose in any study; studies keep it as it was when they chose it."""
+
+    name = models.CharField(max_length=60)
+    data = models.JSONField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["owner", "name"], name="own_school_name_once")]
+
+
 class Prediction(models.Model):
     """A kept answer of the core, found by what it was asked. May be thrown away at any time."""
 

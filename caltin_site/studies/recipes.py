@@ -21,7 +21,6 @@ from caltin_core.media.predict import Prediction, Workbench, predict
 from caltin_core.recipes.match import Match, Target
 from caltin_core.recipes.reasons import reason
 from caltin_core.recipes.rules import Rules
-from caltin_core.recipes.school_list import SCHOOLS
 from caltin_core.recipes.words import recipe_words
 from caltin_site.kits import services as kits
 from caltin_site.shapes import Tone
@@ -74,8 +73,7 @@ def core_rules(here: Aim) -> Rules:
     avoid = frozenset(index[c] for c in {*rules.avoid, *kits.not_at_hand(here.state.pins.kit)} if c in index)
     prefer = frozenset(index[c] for c in rules.prefer if c in index)
     spare = frozenset(index[c] for c in kits.sparing(here.state.pins.kit) if c in index)
-    school = SCHOOLS[rules.school] if rules.school else None
-    return Rules(rules.max_layers, rules.max_colours, rules.black, avoid, prefer, rules.goal, school, spare)
+    return Rules(rules.max_layers, rules.max_colours, rules.black, avoid, prefer, rules.goal, rules.taught(), spare)
 
 
 def target_of(here: Aim, place: Place) -> Target:
@@ -90,7 +88,7 @@ def key_of(here: Aim, place: Place) -> str:
     # Together, and in a school's zones, a place hangs on all the others.
     others = [(p.role, [round(float(v), 4) for v in here.targets[p.id]]) for p in here.state.places]
     facts = [
-        others if rules.together or rules.school else [],
+        others if rules.together or rules.taught() else [],
         _SHAPE, str(here.study.owner_id), *(str(v) for v in here.state.pins.model_dump().values()), target.role, target.black,
         [round(float(v), 4) for v in target.lab], here.state.rules.model_dump(exclude={"black_by_role"}),
         sorted(kits.not_at_hand(here.state.pins.kit)), sorted(kits.sparing(here.state.pins.kit)),

@@ -9,11 +9,12 @@ from pydantic import Field
 
 from caltin_core.contract.shapes import LaidShape
 from caltin_core.recipes.cure import COMPLAINTS
+from caltin_core.reference.edges import EdgeKind
 from caltin_site.kits.schemas import HandOut, KitOut, PaperOut
 from caltin_site.references.api import PictureOut
-from caltin_site.shapes import Strict, Tone
+from caltin_site.shapes import Lab, Strict, Tone
 from caltin_site.studies.changes import Op
-from caltin_site.studies.state import PlaceId, State
+from caltin_site.studies.state import PlaceId, RecipeKind, SchoolState, State
 
 Complaint = Literal[*COMPLAINTS]  # type: ignore[valid-type]
 
@@ -173,7 +174,7 @@ class RecipeOut(Schema):
     `equal`, whether this hand can tell it from the closest.
     """
 
-    kind: Literal["closest", "fewest", "softest", "own"]
+    kind: RecipeKind
     layers: list[LaidShape]
     sentence: str
     reason: str
@@ -263,6 +264,61 @@ class MatchesOut(Schema):
     proposed: ProposedOut
     matches: list[MatchOut]
     missing: list[str]
+
+
+class WayOut(Schema):
+    """A way that differs in kind, with the tin it draws from; without a recipe, why there is none."""
+
+    way: RecipeKind
+    tin: str
+    why: str
+    recipe: RecipeOut | None
+
+
+class CrossingOut(Schema):
+    """How the edge to another place is drawn: what crosses, with what stroke, how far."""
+
+    place: str
+    called: str
+    kind: EdgeKind
+    width_mm: float | None
+    from_place: str | None
+    layer: int | None
+    far_mm: float
+    words: str
+
+
+class SchoolOut(Schema):
+    """A school: its medium, what it is good for, its danger, its order of colours in words and stage by stage.
+
+    `id` where it is the artist's own.
+    """
+
+    id: UUID | None = None
+    slug: str
+    name: str
+    medium: str
+    good_for: str
+    danger: str
+    order: str
+    school: SchoolState
+
+
+class SchoolsOut(Schema):
+    """All schools, those of the artist last; and what a stage may name."""
+
+    schools: list[SchoolOut]
+    families: list[str]
+    pressures: list[str]
+    zones: list[str]
+
+
+class StripAsked(Strict):
+    """What a scrap strip of these layers came out as."""
+
+    place: PlaceId
+    layers: Annotated[list[LaidShape], Field(min_length=1, max_length=12)]
+    tone: Lab
 
 
 class UnderOut(Schema):

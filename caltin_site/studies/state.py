@@ -8,8 +8,12 @@ import numpy as np
 from pydantic import Field, field_validator, model_validator
 
 from caltin_core.contract.shapes import LaidShape
+from caltin_core.errors import BadRequest
+from caltin_core.media.hand import PRESSURES
+from caltin_core.media.layers import MAX_PASSES
 from caltin_core.recipes.rules import BlackPolicy, Goal
 from caltin_core.recipes.school_list import SCHOOLS
+from caltin_core.recipes.schools import ZONES, School, Stage, checked
 from caltin_core.reference.develop import Develop
 from caltin_core.reference.frame import Frame
 from caltin_core.reference.range_map import Hold
@@ -17,6 +21,8 @@ from caltin_core.reference.roles import SLUGS
 from caltin_core.reference.sheet import Placement, centred
 from caltin_site.shapes import Lab, Strict
 
+# How a recipe was found; `own` is the artist's.
+RecipeKind = Literal["closest", "fewest", "softest", "no_black", "no_skin_colour", "vivid", "one_tin", "own"]
 PlaceId = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[A-Za-z0-9_-]+$")]
 
 
@@ -44,11 +50,43 @@ class Place(Strict):
         return self
 
 
+class StageState(Strict):
+    """One stage of a school of the artist's own."""
+
+    families: list[str]
+    pressures: list[str] = list(PRESSURES)
+    most: int = MAX_PASSES
+    zones: list[str] = list(ZONES)
+
+
+class SchoolState(Strict):
+    """A school of the artist's own, whole, so that a study keeps it as it was chosen."""
+
+    name: Annotated[str, Field(min_length=1, max_length=60)]
+    medium: Literal["pencil", "marker", "pastel"]
+    good_for: Annotated[str, Field(max_length=160)] = ""
+    danger: Annotated[str, Field(max_length=160)] = ""
+    stages: Annotated[list[StageState], Field(max_length=12)]
+
+    def school(self) -> School:
+        """As the core takes it. Raises BadRequest at the stage that cannot be followed."""
+        stages = tuple(Stage(tuple(s.families), tuple(s.pressures), s.most, tuple(s.zones)) for s in self.stages)  # type: ignore[arg-type]
+        return checked(School("own", self.name, self.medium, self.good_for, self.danger, stages))
+
+    @model_validator(mode="after")
+    def _followed(self) -> "SchoolState":
+        try:
+            self.school()
+        except BadRequest as fault:
+            raise ValueError(f"{fault.where}: {fault.what}") from None
+        return self
+
+
 class RulesState(Strict):
     """The rules of a study; `black_by_role` overrides `black`.
 
-    `together`: all places in so many colours, 0 where each is matched by itself. `school` is a slug, or empty.
-    `again` counts how often the family was asked to be solved anew, around what is chosen then.
+    `together`: all places in so many colours, 0 where each is matched by itself. `school` is a slug, or empty; `own` is one
+    of the artist's own in its place. `again` counts how often the family was asked to be solved anew, around what is chosen then.
     """
 
     max_layers: Annotated[int, Field(ge=1, le=12)] = 5
@@ -60,6 +98,7 @@ class RulesState(Strict):
     prefer: list[str] = []
     together: Annotated[int, Field(ge=0, le=18)] = 0
     school: Annotated[str, Field(max_length=60)] = ""
+    own: SchoolState | None = None
     again: Annotated[int, Field(ge=0)] = 0
 
     @field_validator("school")
@@ -69,12 +108,16 @@ class RulesState(Strict):
             raise ValueError(f"there is no school “{slug}”")
         return slug
 
+    def taught(self) -> School | None:
+        """The school in force, or none."""
+        return self.own.school() if self.own else SCHOOLS[self.school] if self.school else None
+
 
 class Recipe(Strict):
     """The recipe chosen for a place."""
 
     layers: Annotated[list[LaidShape], Field(min_length=1, max_length=12)]
-    kind: Literal["closest", "fewest", "softest", "own"] = "own"
+    kind: RecipeKind = "own"
 
 
 class Token(Strict):

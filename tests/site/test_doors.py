@@ -119,6 +119,7 @@ def _paths():
     yield "get", "/api/sheets/{id}/page.pdf"
 
 
+SCHOOL = {"name": "Mine", "medium": "pencil", "stages": [{"families": ["red", "brown"]}]}
 BODIES = {
     "changes": {"seen": 1, "op": {"do": "rename", "title": "Taken"}},
     "undo": {"seen": 1},
@@ -148,6 +149,7 @@ def test_another_artists_row_is_no_different_from_none(artist, stranger, png, me
         "studies": study["id"],
         "jobs": job["id"],
         "maps": study["state"]["areas"],
+        "schools": artist.post("schools", SCHOOL).json()["id"],
     }
     noun, last = path.split("/")[2], path.rsplit("/", 1)[-1]
     body = BODIES.get(last)
@@ -155,8 +157,12 @@ def test_another_artists_row_is_no_different_from_none(artist, stranger, png, me
         body = BODIES["sheets"]
     if last == "further":
         path += f"?paper={artist.paper.thing_id}"
-    if last == "under":
+    if last in ("under", "ways", "edges"):
         path += "?place=base"
+    if last == "coverage":
+        path += f"?paper={artist.paper.thing_id}&hand={artist.hand.id}"
+    if last == "strips":
+        body = {**BODIES["predict"], "tone": BODIES["near"]}
     if last == "ramp":
         path += "?place=base&to=base"
     if last == "charts":
@@ -164,6 +170,8 @@ def test_another_artists_row_is_no_different_from_none(artist, stranger, png, me
         body["tones"] = [BODIES["near"]]
     if last == "states":
         body = {"colour": "buoy", "state": "dry"}
+    elif (noun, method) == ("schools", "put"):
+        body = SCHOOL
     elif method == "put":
         body = (
             {"seen": 1, "name": "Taken", "colours": []}
@@ -171,7 +179,15 @@ def test_another_artists_row_is_no_different_from_none(artist, stranger, png, me
             else {"seen": 1, "name": "Taken", "tone": {"l": 9, "a": 0, "b": 0}, "tooth": "card"}
         )
     for id in (ids[noun], str(uuid.uuid4())):
-        named = {"id": id, "other": id, "view": "values", "illuminant": "A", "format": "csv", "colour": "buoy"}
+        named = {
+            "id": id,
+            "other": id,
+            "view": "values",
+            "illuminant": "A",
+            "format": "csv",
+            "colour": "buoy",
+            "school": "dark_first",
+        }
         if last == "photo":
             answer = stranger.upload(png, path=f"sheets/{id}/photo", field="photo")
         else:

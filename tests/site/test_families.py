@@ -55,9 +55,9 @@ def test_a_chosen_recipe_stays_and_all_can_be_let_go(artist, three):
 
 
 def test_a_school_is_heeded_and_an_unknown_one_refused(artist, three):
-    usual = artist.get("usual").json()
-    assert {s["medium"] for s in usual["schools"]} == {"pencil", "marker", "pastel"}
-    assert all(s["order"] and s["good_for"] and s["danger"] for s in usual["schools"])
+    schools = artist.get("schools").json()["schools"]
+    assert {s["medium"] for s in schools} == {"pencil", "marker", "pastel"}
+    assert all(s["order"] and s["good_for"] and s["danger"] for s in schools)
     study = with_rules(artist, three, school="dark_first", black="allowed")
     found = solved(artist, study)
     assert found["proposed"]["medium"] == "pencil"
@@ -101,3 +101,110 @@ def test_a_ramp_joins_two_places(artist, three):
     lightness = [s["tone"]["lab"]["l"] for s in found["steps"]]
     assert lightness == sorted(lightness, reverse=True)
     assert artist.get(f"studies/{three['id']}/ramp?place={one}&to=gone").status_code == 400
+
+
+MINE = {
+    "name": "Reds, then browns", "medium": "pencil", "good_for": "warm lamps", "danger": "it goes hot",
+    "stages": [{"families": ["red", "rosy", "vivid"], "most": 3}, {"families": ["brown", "dark", "tan"], "pressures": ["light", "medium"]}],
+}  # fmt: skip
+
+
+def test_a_school_of_ones_own_is_saved_heeded_and_kept_by_the_study(artist, three):
+    saved = artist.post("schools", MINE).json()
+    assert "red, rosy or vivid, 3 times at most" in saved["order"]
+    study = with_rules(artist, three, own=saved["school"], school="")
+    found = solved(artist, study)
+    families = {c["id"]: c["tone"] for c in study["kit"]["colours"]}
+    for match in found["matches"]:
+        for recipe in match["recipes"]:
+            assert all(x["pressure"] in ("light", "medium") or families[x["colour"]]["a"] > 15 for x in recipe["layers"])
+    changed = artist.put(f"schools/{saved['id']}", {**MINE, "stages": MINE["stages"][:1]}).json()
+    assert len(changed["school"]["stages"]) == 1
+    assert artist.client.delete(f"/api/schools/{saved['id']}").status_code == 204
+    kept = artist.get(f"studies/{study['id']}").json()["state"]["rules"]["own"]
+    assert len(kept["stages"]) == 2
+
+
+@pytest.mark.parametrize(
+    ("wrong", "where"),
+    [({"stages": []}, "one stage"), ({"stages": [{"families": ["mauve"]}]}, "mauve"), ({"stages": [{"families": ["red"], "most": 9}]}, "passes"), ({"name": "Dark first"}, "another")],
+)  # fmt: skip
+def test_a_school_that_cannot_be_followed_or_has_a_taken_name_is_refused(artist, wrong, where):
+    answer = artist.post("schools", {**MINE, **wrong})
+    assert answer.status_code == 400
+    assert where in answer.json()["detail"]
+
+
+def test_the_same_face_under_another_school_leaves_the_study_as_it_is(artist, three):
+    from caltin_site.studies.finding import match_under
+
+    for _ in match_under(Study.objects.get(pk=three["id"]), "dark_first"):
+        pass
+    there = artist.get(f"studies/{three['id']}/matches/dark_first").json()
+    assert there["missing"] == []
+    assert artist.get(f"studies/{three['id']}").json() == three
+    assert len(artist.get(f"studies/{three['id']}/matches").json()["missing"]) == 3
+    assert artist.get(f"studies/{three['id']}/matches/nonsense").status_code == 400
+
+
+def test_ways_that_differ_in_kind_are_offered_and_can_be_taken(artist, three):
+    shadow = three["state"]["places"][2]["id"]
+    ways = {w["way"]: w for w in artist.get(f"studies/{three['id']}/ways?place={shadow}").json()}
+    assert "no_black" in ways
+    black = {c["id"] for c in three["kit"]["colours"] if c["is_black"]}
+    assert not black & {x["colour"] for x in ways["no_black"]["recipe"]["layers"]}
+    taken = ways["vivid"]["recipe"]
+    study = artist.change(three, do="set_recipe", place=shadow, layers=taken["layers"], kind="vivid")
+    assert study["state"]["recipes"][shadow]["kind"] == "vivid"
+    assert artist.get(f"studies/{three['id']}/ways?place=gone").status_code == 400
+
+
+def test_how_an_edge_is_crossed_is_told_for_two_places(artist, three):
+    solved(artist, three)
+    one, other = (p["id"] for p in three["state"]["places"][:2])
+    (soft,) = artist.get(f"studies/{three['id']}/edges?place={one}&to={other}").json()
+    assert soft["from_place"] in (one, other)
+    (hard,) = artist.get(f"studies/{three['id']}/edges?place={one}&to={other}&kind=hard").json()
+    assert hard["from_place"] is None
+    assert "stops at the line" in hard["words"]
+
+
+def test_a_scrap_strip_refits_the_recipe_and_can_be_undone(artist, three):
+    from caltin_site.studies.strips import learn_strip
+
+    solved(artist, three)
+    place = three["state"]["places"][0]["id"]
+    layers = [
+        {"colour": "buoy", "pressure": "medium", "passes": 3, "point": "sharp", "turned": False},
+        {"colour": "clinker", "pressure": "light", "passes": 2, "point": "sharp", "turned": False},
+    ]
+    before = artist.post(f"studies/{three['id']}/predict", {"place": place, "layers": layers}).json()["tone"]["lab"]
+    tone = {**before, "l": before["l"] - 7}
+    answer = artist.post(f"studies/{three['id']}/strips", {"place": place, "layers": layers, "tone": tone})
+    assert answer.status_code == 202
+    assert "darker" in answer.json()["words"]
+    for _ in learn_strip(Study.objects.get(pk=three["id"]), {"place": place, "layers": layers, "tone": tone}):
+        pass
+    after = artist.get(f"studies/{three['id']}").json()
+    assert after["hand"]["name"] == "My hand on Vellum"
+    assert after["kit"]["number"] == 2
+    now = artist.post(f"studies/{three['id']}/predict", {"place": place, "layers": layers}).json()["tone"]["lab"]
+    assert now["l"] < before["l"] - 2
+    chosen = artist.get(f"studies/{three['id']}/matches").json()["matches"][0]
+    assert chosen["pinned"]
+    assert chosen["chosen"]["difference"]["de00"] < 2
+    back = artist.post(f"studies/{three['id']}/undo", {"seen": after["revision"]}).json()
+    assert back["kit"]["number"] == 1
+    wrong = {"place": place, "layers": [{**layers[0], "colour": "none"}], "tone": tone}
+    assert artist.post(f"studies/{three['id']}/strips", wrong).status_code == 400
+
+
+def test_what_complexions_a_kit_serves_is_told(artist):
+    kit, paper, hand = artist.kit.thing_id, artist.paper.thing_id, artist.hand.id
+    found = artist.get(f"kits/{kit}/coverage?paper={paper}&hand={hand}").json()
+    assert len(found["complexions"]) % len(found["undertones"]) == 0
+    assert found["words"]
+    assert all(set(c["missed"]) <= set(found["roles"]) for c in found["complexions"])
+    artist.put(f"kits/{kit}/states", {"colour": "tarred-deck", "state": "dry"})
+    fewer = artist.get(f"kits/{kit}/coverage?paper={paper}&hand={hand}").json()
+    assert sum(len(c["missed"]) for c in fewer["complexions"]) >= sum(len(c["missed"]) for c in found["complexions"])

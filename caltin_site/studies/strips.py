@@ -1,0 +1,57 @@
+"""What a scrap strip came out as: kept to calibrate by, and the recipe refitted to what it told."""
+
+from collections.abc import Iterator
+from typing import Any
+
+from caltin_core.colour.words import difference
+from caltin_core.errors import BadRequest
+from caltin_core.media.predict import predict
+from caltin_core.recipes.match import matches
+from caltin_site.kits import charts
+from caltin_site.studies import history
+from caltin_site.studies.aims import aim
+from caltin_site.studies.changes import called
+from caltin_site.studies.models import Study
+from caltin_site.studies.recipes import core_rules, layers_of, said, target_of
+from caltin_site.studies.schemas import StripAsked
+from caltin_site.studies.state import Recipe, State
+
+
+def told(study: Study, asked: StripAsked) -> str:
+    """How the strip differs from what was predicted, in words. Raises BadRequest where its layers cannot be."""
+    here = aim(study)
+    if asked.place not in here.targets:
+        raise BadRequest("place", "this place is no longer there")
+    seen = predict(here.bench, [layers_of(here.bench, asked.layers)])[0]
+    apart = difference(asked.tone.array(), seen.lab)
+    within = "within" if apart.de00 <= seen.uncertainty else "beyond"
+    return f"Against the prediction: {apart.words} (ΔE00 {apart.de00:.1f}), {within} what this hand was thought to be unsure of."
+
+
+def learn_strip(study: Study, asked: dict[str, Any]) -> Iterator[tuple[int, int]]:
+    """Keep the strip, calibrate kit, paper and hand by all that was read on this paper, and refit the place's recipe.
+
+    The study takes the new versions, as one step that can be undone.
+    """
+    strip = StripAsked.model_validate(asked)
+    kit, paper = study.kit_version.thing, study.paper_version.thing
+    charts.keep_strip(kit, paper, strip.layers, strip.tone)
+    yield from charts.calibrated(kit, {"paper": str(paper.pk)})
+    study.refresh_from_db()
+    hand = charts.hand_on(paper) or study.hand_version.thing
+
+    def refitted(study: Study, state: State) -> tuple[State, str]:
+        pins = {"kit": kit.newest_bare.pk, "paper": paper.newest.pk, "hand": hand.newest.pk}
+        after = state.model_copy(update={"pins": state.pins.model_copy(update=pins)})
+        here = aim(study, after)
+        place = after.place(strip.place)
+        if place is None:
+            return after, "learnt from a scrap strip"
+        found = next(matches(here.bench, [target_of(here, place)], core_rules(here)))
+        best = next(iter(found.recipes), None)
+        recipes = dict(after.recipes)
+        if best is not None:
+            recipes[place.id] = Recipe(layers=said(here.bench, best.layers), kind="closest")
+        return after.model_copy(update={"recipes": recipes}), f"refitted {called(place)} to a scrap strip"
+
+    history.write(study.owner, study.pk, study.revision, refitted)
