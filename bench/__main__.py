@@ -11,7 +11,7 @@ from bench.core import against_differential_evolution, found_again, honest_optim
 from bench.evening import evening
 from bench.media import curve, media, pace, sheets
 from bench.reading import balance_and_light, pictures_in_the_browser, zones_and_pigments
-from bench.recipes import cured, faces, family_pace
+from bench.recipes import against_every_stack, against_evolution, cured, faces, family_pace
 from bench.table import printed
 
 
@@ -19,8 +19,9 @@ def main() -> None:
     """Measure and print."""
     rows = []
     parts = (
-        pace, media, curve, sheets, charts, speed, found_again, honest_optimum, faces, family_pace, cured, evening,
-        zones_and_pigments, balance_and_light, browser, pictures_in_the_browser, against_differential_evolution,
+        pace, media, curve, sheets, charts, speed, found_again, honest_optimum, faces, against_every_stack, against_evolution,
+        family_pace, cured, evening, zones_and_pigments, balance_and_light, browser, pictures_in_the_browser,
+        against_differential_evolution,
     )  # fmt: skip
     for part in parts:
         print(f"measuring: {(part.__doc__ or '').splitlines()[0]}", file=sys.stderr, flush=True)

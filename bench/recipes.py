@@ -4,8 +4,10 @@ import time
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass, replace
 from functools import lru_cache
+from typing import Any
 
 import numpy as np
+from scipy.optimize import Bounds, differential_evolution
 
 from bench.core import fresh
 from bench.table import Row
@@ -14,13 +16,15 @@ from caltin_core.colour.spaces import lab_from_hex
 from caltin_core.colour.spectra import reflectance_from_lab
 from caltin_core.colour.tables import Floats
 from caltin_core.media.colourants import Ground, Swatch, solids_from_lab
-from caltin_core.media.layers import COAT, Lay, Layer, Stroke
-from caltin_core.media.predict import Workbench, predict
+from caltin_core.media.hand import PRESSURES
+from caltin_core.media.layers import COAT, PRESSED, STROKE_INDEX, STROKES, Lay, Layer, Stroke
+from caltin_core.media.predict import Workbench, colours_of, predict
+from caltin_core.recipes.candidates import FastBench
 from caltin_core.recipes.coverage import role_tones
 from caltin_core.recipes.cure import INCURABLE, cures
 from caltin_core.recipes.family import Family, Member, family
 from caltin_core.recipes.match import Target, matches
-from caltin_core.recipes.rules import Rules
+from caltin_core.recipes.rules import NO_COLOUR, Rules
 from demo.kits import MARKERS_36, PASTELS_30, WAX_24
 from tests.core.builders import random_bench
 
@@ -84,6 +88,98 @@ def faced(bench: Workbench, tone: str, rules: Rules) -> Faced:
         np.array([m.recipes[0].difference.de00 for m in there]), np.array([abs(m.recipes[0].difference.dl) for m in there]),
         np.array([m.target[0] for m in there]), len(found.matches) - len(there), int(order), len(used), took,
     )  # fmt: skip
+
+
+# So many of the nearest of all stacks are predicted in full.
+_NEAREST = 400
+
+
+def against_every_stack(kits: int = 3, targets: int = 6) -> list[Row]:
+    """Against every stack of three layers there is: 8 colours, passes 1-3, sharp, unturned."""
+    layers = np.array([(c, STROKE_INDEX[Stroke(p, n)]) for c in range(8) for p in PRESSURES for n in (1, 2, 3)])
+    second, third = (g.ravel() for g in np.meshgrid(np.arange(len(layers)), np.arange(len(layers)), indexing="ij"))
+    excess = []
+    for seed in range(kits):
+        rng, bench = np.random.default_rng(seed), random_bench(np.random.default_rng(seed), 8, 0)
+        quick = FastBench(bench, None)
+        every, laid = [], []
+        for first in layers:
+            rows = np.stack([np.broadcast_to(first, (len(second), 2)), layers[second], layers[third]], axis=1)
+            states = quick.after_each(first[None, None, 0], first[None, None, 1])
+            same = np.zeros(len(second), dtype=np.intp)
+            every.append(quick.evaluate(rows[..., 0], rows[..., 1], states, same, same + 1).lab)
+            laid.append(rows)
+        labs, stacks = np.concatenate(every), np.concatenate(laid)
+        for _ in range(targets):
+            lab = labs[rng.integers(len(labs))] + rng.normal(0, 4, 3)
+            (found,) = matches(bench, [Target("t", lab)], Rules(max_layers=3, max_colours=3))
+            near = [[Lay(int(c), STROKES[s]) for c, s in stacks[i]] for i in np.argsort(delta_e_2000(lab, labs))[:_NEAREST]]
+            best = delta_e_2000(lab, np.array([seen for seen, _ in colours_of(bench, near)])).min()
+            excess.append(found.recipes[0].difference.de00 - float(best))
+    return [Row("kits of 8: most above the best of every three-layer stack, ΔE00", max(excess), "", 0.1)]
+
+
+def _evolved(asked: tuple[int, int]) -> float:
+    """ΔE00 of a long differential evolution for one role of one random kit, over five layers of any colours but the black's."""
+    seed, role = asked
+    bench = random_bench(np.random.default_rng(seed), 24, 1)
+    target = face(TONES[seed % len(TONES)])[role].target.lab
+    many, none = len(bench.swatches), PRESSED
+    quick = FastBench(bench, None)
+
+    def objective(x: Any, /) -> Any:
+        genes = x.reshape(_LAYERS, 2, -1)
+        colour = np.minimum((genes[:, 0] * many).astype(np.intp), many - 1).T
+        stroke = np.minimum((genes[:, 1] * (none + 12)).astype(np.intp), none + 11).T
+        colour = np.where(stroke < none, colour, NO_COLOUR)
+        order = np.argsort(colour == NO_COLOUR, axis=1, kind="stable")
+        colour, stroke = np.take_along_axis(colour, order, axis=1), np.take_along_axis(np.minimum(stroke, none - 1), order, axis=1)
+        there = colour[:, 0] != NO_COLOUR
+        black = (colour[:, :-1] == 0) & (colour[:, 1:] != NO_COLOUR)
+        start = np.zeros(len(colour), dtype=np.intp)
+        lab = quick.evaluate(np.maximum(colour, -1), stroke, [quick.begin(len(colour))], np.arange(len(colour)), start).lab
+        return np.where(there & ~black.any(axis=1), delta_e_2000(target, lab), 100.0)
+
+    found = differential_evolution(
+        objective,
+        Bounds(np.zeros(2 * _LAYERS), np.ones(2 * _LAYERS)),
+        rng=seed,
+        vectorized=True,
+        updating="deferred",
+        popsize=30,
+        maxiter=400,
+        tol=0,
+    )
+    return float(found.fun)
+
+
+_LAYERS, _HARDEST = 5, 8
+
+
+def against_evolution() -> list[Row]:
+    """The roles that came out worst on the random kits, beside a long differential evolution of each by itself."""
+    with ProcessPoolExecutor(2) as pool:
+        found = list(pool.map(_first_misses, range(KITS)))
+        worst = sorted(((miss, seed, role) for seed, all_ in enumerate(found) for role, miss in enumerate(all_)), reverse=True)
+        evolved = list(pool.map(_evolved, [(seed, role) for _, seed, role in worst[:_HARDEST]]))
+    excess = [miss - best for (miss, _, _), best in zip(worst, evolved, strict=False)]
+    kits = [float(np.mean(all_)) for all_ in found]
+    return [
+        Row(
+            f"the {_HARDEST} worst roles of {KITS} random kits, above a long evolution of each alone: mean",
+            float(np.mean(excess)),
+            "",
+            0.3,
+        ),
+        Row("the same: most", max(excess), "", 0.3),
+        Row(f"mean ΔE00 of all roles, the worst of {KITS} random kits", max(kits), "", 1.0),
+    ]
+
+
+def _first_misses(seed: int) -> list[float]:
+    bench = random_bench(np.random.default_rng(seed), 24, 1)
+    found = family(bench, face(TONES[seed % len(TONES)]), Rules(max_colours=MOST))
+    return [m.recipes[0].difference.de00 for m in found.matches]
 
 
 def _ten(name: str) -> list[Faced]:

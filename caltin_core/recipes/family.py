@@ -34,6 +34,8 @@ _UNEVEN, _BACKWARDS = 0.15, 1.0
 # What a layer more must win, in ΔE00: of recipes nobody would tell apart the shorter is laid (common practice).
 _LAYER = 0.1
 _LOOKED_AT, _SWEEPS, _EXCHANGES = 30, 4, 12
+# So many roles that miss by more than this, in ΔE00, are searched once more and deeper.
+_DEEPER, _MISSED = 4, 0.4
 
 
 @dataclass(frozen=True)
@@ -103,6 +105,11 @@ def family(bench: Workbench, members: Sequence[Member], rules: Rules, keep: froz
     for i in open_:
         search = narrow.of(i)[0]
         options[i] = _more(options[i], search, targets[i], search.find(targets[i].lab, _EVALUATIONS))
+    missed = {i: float(options[i].score[options[i].within(chosen)].min(initial=_NOTHING)) for i in open_}
+    for i in sorted(open_, key=lambda i: -missed[i])[:_DEEPER]:
+        if missed[i] > _MISSED:
+            search = narrow.of(i)[0]
+            options[i] = _more(options[i], search, targets[i], search.find(targets[i].lab))
     choice = _Choice([options[i] for i in open_], weight, start, rules.max_colours)
     chosen = choice.pruned(choice.exchanged(chosen))
     found = _settled(bench, members, options, wide, chosen)

@@ -10,7 +10,7 @@ from caltin_core.colour.tables import Floats
 from caltin_core.colour.words import Difference, difference
 from caltin_core.media.layers import HARDNESS, STROKE_INDEX, STROKES, Lay, Stroke
 from caltin_core.media.predict import Prediction, Start, Workbench, colours_of, predict
-from caltin_core.recipes.candidates import Candidates, misses
+from caltin_core.recipes.candidates import Candidates, joined, misses
 from caltin_core.recipes.reach import Reach, reach
 from caltin_core.recipes.reasons import reason
 from caltin_core.recipes.rules import NO_COLOUR, BlackPolicy, Rules, count_colours, lengths
@@ -23,7 +23,10 @@ Kind = Literal["closest", "fewest", "softest"]
 _ALTERNATIVE, _FEWER = 1.5, 4.0
 # Differences nobody sees: among these the recipe with the least work is taken.
 _EQUAL = 0.02
-_CLOSE_LOOK = 16
+# So many candidates are looked at closely at a time, so often.
+_CLOSE_LOOK, _LOOKS = 16, 4
+# A search that was off by this much (ΔE) aims again.
+_OFF = 0.4
 
 
 @dataclass(frozen=True)
@@ -94,7 +97,7 @@ def matches(bench: Workbench, targets: Sequence[Target], rules: Rules) -> Iterat
 
 
 def _match_one(bench: Workbench, search: Search, target: Target, rules: Rules) -> Match:
-    found = closer_look(bench, search, target, search.find(target.lab))
+    found = _sought(bench, search, target)
     stacks = chosen_stacks(search, target, rules, found)
     (recipes,) = recipes_of(bench, [(stacks, target, rules)])
     return matched(bench, search, target, rules, recipes)
@@ -139,13 +142,45 @@ def recipes_of(bench: Workbench, asked: Sequence[tuple[Stacks, Target, Rules]]) 
 
 
 def closer_look(bench: Workbench, search: Search, target: Target, found: Candidates) -> Candidates:
-    """The candidates, best first, with the best of them predicted in full."""
-    top = np.arange(min(len(found), _CLOSE_LOOK))
+    """The candidates, best first, with the best of them predicted in full.
+
+    A search sees every second band, so that it is a little off; all stacks of the same colours are off alike, which tells those
+    not looked at yet where they really lie.
+    """
+    if not len(found):
+        return found
     lab, used = found.lab.copy(), found.used.copy()
-    stacks = [found.layers(int(r), search.fast.coats) for r in top]
-    for row, (seen, share) in zip(top, colours_of(bench, stacks, target.start), strict=True):
-        lab[row], used[row] = seen, share
-    return replace(found, lab=lab, used=used)
+    _, group = np.unique(found.colour, axis=0, return_inverse=True)
+    looked = np.zeros(len(found), dtype=bool)
+    for _ in range(_LOOKS):
+        order = np.argsort(search.score(replace(found, lab=lab), target.lab), kind="stable")[:_CLOSE_LOOK]
+        rows = order[~looked[order]]
+        if not rows.size:
+            break
+        stacks = [found.layers(int(r), search.fast.coats) for r in rows]
+        for row, (seen, share) in zip(rows, colours_of(bench, stacks, target.start), strict=True):
+            lab[row], used[row] = seen, share
+        looked[rows] = True
+        for own in np.unique(group[rows]):
+            mine = group == own
+            lab[mine & ~looked] = found.lab[mine & ~looked] + (lab - found.lab)[mine & looked].mean(axis=0)
+    told = replace(found, lab=lab, used=used)
+    return told.take(np.argsort(search.score(told, target.lab), kind="stable"))
+
+
+def _sought(bench: Workbench, search: Search, target: Target) -> Candidates:
+    """What the search finds, looked at closely; where it was off by more than can be borne it aims again, that much beside."""
+    found = search.find(target.lab)
+    told = closer_look(bench, search, target, found)
+    if not len(told):
+        return told
+    mine = np.flatnonzero((found.colour == told.colour[0]).all(axis=1) & (found.stroke == told.stroke[0]).all(axis=1))[0]
+    off = told.lab[0] - found.lab[mine]
+    if float(np.linalg.norm(off)) < _OFF:
+        return told
+    again = closer_look(bench, search, target, search.find(target.lab - off))
+    both = joined([told, again])
+    return both.take(np.argsort(search.score(both, target.lab), kind="stable"))
 
 
 def _chosen(found: Candidates, target: Floats, rules: Rules, liking: Floats, first: int | None = None) -> dict[Kind, int]:

@@ -24,6 +24,8 @@ _LADDERS = (_EVERY, _MANY, _SOME, _FEW, _COARSE)
 LIBRARY_BUDGET = 40_000
 EVALUATIONS = 24_000
 ROUNDS, EXPANDED = 16, 6
+# A kit of so few colours is looked through more widely: so many unlike stacks expanded at first, and then, and so much patience.
+SMALL, WIDE, PATIENT = 12, 60, 4
 SHORTLIST = 20
 NEAR = 4000
 GOOD_ENOUGH = 0.06
@@ -48,6 +50,7 @@ class Search:
         self.colours = usable(bench, rules)
         self.black: Bools = np.array([s.is_black for s in bench.swatches], dtype=bool)
         self.burden = np.array([s.handling.burden() + SPARED * (i in rules.spare) for i, s in enumerate(bench.swatches)])
+        self.small = len(self.colours) <= SMALL
         self.width = min(rules.max_layers, 12)
         self.stages = stage_table(rules.school, bench.solids, self.fast.coats, zone) if rules.school else None
         self.library = self._library()
@@ -67,7 +70,21 @@ class Search:
         first, second = (m.ravel() for m in np.meshgrid(np.arange(len(c)), np.arange(len(c)), indexing="ij"))
         keep = c[first] != c[second]
         pairs = self._after(c, s, c[second[keep]], s[second[keep]], first[keep])
-        return joined([singles, pairs])
+        return joined([singles, pairs, *self._triples()])
+
+    def _triples(self) -> list[Candidates]:
+        """Of a small kit, stacks of three too."""
+        count = len(self.colours)
+        ladder = next((rung for rung in _LADDERS if (count * len(rung)) ** 3 <= LIBRARY_BUDGET), None)
+        if self.width < 3 or ladder is None:
+            return []
+        c, s = self._plain(self.colours, _indices(ladder))
+        first, second, third = (m.ravel() for m in np.meshgrid(*[np.arange(len(c))] * 3, indexing="ij"))
+        colour, stroke = (np.stack([v[first], v[second], v[third]], axis=1) for v in (c, s))
+        fine = np.flatnonzero(~repeats(colour, stroke))
+        states = self.fast.after_each(c[:, None], s[:, None])
+        prefix = np.ones(len(fine), dtype=np.intp)
+        return [self.fast.evaluate(self._padded(colour[fine]), self._padded(stroke[fine]), states, first[fine], prefix)]
 
     def _plain(self, colours: Ints, strokes: Ints) -> tuple[Ints, Ints]:
         """Every one of `colours` with every one of `strokes`, those once that come to the same coats."""
@@ -107,8 +124,10 @@ class Search:
         short = self.short(target)
         if len(short) == 0:
             return short
+        # Looking widely takes more than a little: a short search goes deep at once.
+        small = self.small and most >= EVALUATIONS
         score = misses(short.lab, target, self.rules)
-        pool = self._sifted(short, score - self.liking(short), 30)
+        pool = self._sifted(short, score - self.liking(short), WIDE if small else 30)
         shortlist = self._shortlist(short, score - self.liking(short))
         done: set[bytes] = set()
         known = set(_keys(pool))
@@ -116,14 +135,15 @@ class Search:
         for turn in range(ROUNDS):
             score = self.score(pool, target)
             keys_here = _keys(pool)
-            open_rows = [i for i in self._frontier(pool, score) if keys_here[i] not in done]
+            open_rows = [i for i in self._frontier(pool, score, WIDE if small else EXPANDED) if keys_here[i] not in done]
             best = float(misses(pool.lab, target, self.rules).min())
             calm = calm + 1 if best_before - best < GAIN else 0
             best_before = min(best, best_before)
             settled = best < GOOD_ENOUGH and not self.rules.prefer
-            if not open_rows or spent > most or calm >= CALM or (settled and turn > 1):
+            if not open_rows or spent > most or calm >= (PATIENT if small else CALM) or (settled and turn > 1):
                 break
-            parents = pool.take(np.array(open_rows[:EXPANDED]))
+            many = EXPANDED if not small else 2 * EXPANDED if turn else WIDE
+            parents = pool.take(np.array(open_rows[:many]))
             done.update(_keys(parents))
             colour, stroke, parent, prefix = self._moves(parents, shortlist)
             keys = {key: row for row, key in enumerate(_row_keys(colour, stroke)) if key not in known}
@@ -185,11 +205,11 @@ class Search:
             chosen.update(dict.fromkeys(int(r) for r in rows))
         return pool.take(order[np.array(sorted(chosen), dtype=np.intp)])
 
-    def _frontier(self, pool: Candidates, score: Floats) -> list[int]:
+    def _frontier(self, pool: Candidates, score: Floats, many: int) -> list[int]:
         """Which candidates to expand next: the best, and the best with few colours and with soft layers."""
         order = np.argsort(score, kind="stable")
         colours = count_colours(pool.colour)
-        some = [int(i) for i in _unlike(pool.colour[order], EXPANDED, each=2)]
+        some = [int(i) for i in _unlike(pool.colour[order], many, each=2)]
         rows = [int(order[i]) for i in some]
         for n in (1, 2, 3):
             rows += [int(i) for i in order if colours[i] == n][:2]
@@ -225,7 +245,7 @@ class Search:
                     out.append((c[None, swap], s[None, swap], row, at))
             if n < self.width:
                 # A school's order may ask for a layer in the middle.
-                for at in (0, n) if self.stages is None else range(n + 1):
+                for at in (0, n) if self.stages is None and not self.small else range(n + 1):
                     out.append((_with(_opened(c, at), at, new_c), _with(_opened(s, at), at, new_s), row, at))
         colour = np.concatenate([o[0] for o in out])
         stroke = self.fast.plain(colour, np.concatenate([o[1] for o in out]))

@@ -68,8 +68,10 @@ def crossings_out(study: Study, place: str, to: str = "", kind: EdgeKind | None 
     recipes = effective(here)
     asked: list[tuple[str, EdgeKind, float | None]] = [(to, kind or "soft", None)]
     if not to:
-        read = areas_out(study).edges
-        asked = [(e.other if e.one == place else e.one, e.kind, e.width_mm) for e in read if place in (e.one, e.other)]
+        read = areas_out(study).edges if here.state.areas else []
+        beside = [(e.other if e.one == place else e.one, e.kind, e.width_mm) for e in read if place in (e.one, e.other)]
+        # What has no recipe yet is told once it has one.
+        asked = [b for b in beside if place in recipes and b[0] in recipes]
     names = {p.id: called(p) for p in here.state.places}
     out = []
     for other, how, wide in asked:

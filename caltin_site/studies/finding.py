@@ -47,7 +47,8 @@ def match_missing(study: Study, state: State | None = None) -> Iterator[tuple[in
 def _together(here: Aim) -> None:
     """Solve all places within so many colours, around the recipes that were chosen, and keep every one."""
     rules = here.state.rules
-    whole = family(here.bench, _members(here), _rules(here))
+    each = _rules(here)
+    whole = family(here.bench, _members(here), each, each.prefer)
     for place, match in zip(here.state.places, whole.matches, strict=True):
         if place.id not in here.state.recipes:
             keep(here, place, match)
@@ -61,9 +62,10 @@ def _together(here: Aim) -> None:
 
 
 def _rules(here: Aim) -> Rules:
-    """The study's rules, for as many colours in all as asked, or as the chosen recipes need."""
-    fixed = {x.colour for r in here.state.recipes.values() for x in layers_of(here.bench, r.layers)}
-    return replace(core_rules(here), max_colours=max(here.state.rules.together, len(fixed)))
+    """The study's rules, for as many colours in all as asked, or as the chosen recipes and the preferred colours need."""
+    rules = core_rules(here)
+    fixed = {x.colour for r in here.state.recipes.values() for x in layers_of(here.bench, r.layers)} | rules.prefer
+    return replace(rules, max_colours=max(here.state.rules.together, len(fixed)))
 
 
 def _members(here: Aim) -> list[Member]:

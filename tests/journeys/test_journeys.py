@@ -338,3 +338,98 @@ def test_a_family_for_a_whole_face_under_a_school_and_a_cure_for_what_went_wrong
     expect(page.locator(".cures li").or_(page.get_by_text("Beyond cure")).first).to_be_visible(timeout=30_000)
     page.get_by_role("button", name="Back to drawing").click()
     expect(page.get_by_text("Step 2 of")).to_be_visible()
+
+
+def again(page, caltin, title):
+    """A study of one's own of a sitter of the demo."""
+    page.goto(caltin.address)
+    page.get_by_role("link", name=title).first.wait_for()
+    return page.evaluate(
+        """async (title) => {
+            const token = document.cookie.match(/csrftoken=([^;]+)/)[1];
+            const studies = await (await fetch("/api/studies")).json();
+            const first = studies.find((s) => s.title === title);
+            const answer = await fetch(`/api/studies/${first.id}/copy`, {method: "POST", headers: {"X-CSRFToken": token}});
+            return (await answer.json()).id;
+        }""",
+        title,
+    )
+
+
+def press(page, locator, key="Enter"):
+    locator.focus()
+    page.keyboard.press(key)
+
+
+# The deepest and the lightest sitter of the demo.
+@pytest.mark.parametrize("title", ["The engineer by a lamp below", "The purser at the north window"])
+def test_a_whole_face_by_keys_pinned_dried_banned_and_under_another_school(page, caltin, title):
+    id = again(page, caltin, title)
+    page.goto(f"{caltin.address}/studies/{id}/match")
+    settled = page.get_by_role("button", name=re.compile("Put all in order"))
+    expect(settled).to_be_enabled(timeout=120_000)
+    sentence = page.get_by_test_id("sentence")
+    against = page.get_by_test_id("against")
+    pad = page.get_by_role("slider", name="Pressure and passes").first
+    pad.focus()
+    before = against.inner_text()
+    page.keyboard.press("ArrowRight" if pad.get_attribute("aria-valuenow") != "6" else "ArrowLeft")
+    expect(against).not_to_have_text(before, timeout=20_000)
+    expect(page.get_by_role("button", name="As proposed")).to_be_visible()
+    pinned = sentence.inner_text()
+    expect(settled).to_be_enabled(timeout=120_000)
+    stick = page.locator(".tray .stick").filter(has_not_text=re.compile("|".join(re.escape(n) for n in pinned_names(pinned)))).first
+    name = stick.locator(".stick-name").inner_text()
+    press(page, stick)
+    press(page, page.get_by_role("button", name="Leave it in the box"))
+    expect(page.locator(".stick.is-out")).to_contain_text(name)
+    expect(settled).to_be_enabled(timeout=120_000)
+    expect(sentence).to_have_text(pinned)
+    press(page, page.get_by_role("button", name=re.compile("^Undo")))
+    expect(page.locator(".stick.is-out")).to_have_count(0)
+    expect(settled).to_be_enabled(timeout=120_000)
+    page.locator("body").evaluate("document.activeElement.blur()")
+    page.keyboard.press("b")
+    other = page.get_by_label("The other school")
+    other.focus()
+    page.keyboard.press("ArrowDown")
+    expect(page.locator(".beside-table tbody td:nth-child(3) .beside-cell").first).to_be_visible(timeout=120_000)
+    expect(page.get_by_role("button", name=re.compile("^Take (?!out)"))).to_be_visible()
+
+
+def pinned_names(sentence):
+    """The colours that a sentence names."""
+    first = sentence.split(".")[0]
+    return [re.split(r", (?:one|two|three|four|five|six) ", part)[0] for part in first.split("; over it ")]
+
+
+def test_a_colour_that_has_run_dry_is_solved_around_and_a_finger_on_the_pad_is_answered_as_it_moves(page, caltin):
+    page.goto(caltin.address)
+    page.get_by_role("button", name="From tones, without a picture").click()
+    page.locator(".tones-add input").last.fill("62 20 24")
+    page.locator(".tones-add").get_by_role("button").last.click()
+    page.get_by_role("link", name="Match").click()
+    settled = page.get_by_role("button", name=re.compile("Put all in order"))
+    expect(settled).to_be_enabled(timeout=60_000)
+    pad, against = page.get_by_role("slider").first, page.get_by_test_id("against")
+    box, before = pad.bounding_box(), against.inner_text()
+    page.mouse.move(box["x"] + 5, box["y"] + 5)
+    page.mouse.down()
+    expect(against).not_to_have_text(before)
+    hard = against.inner_text()
+    page.mouse.move(box["x"] + box["width"] - 5, box["y"] + 5, steps=6)
+    expect(against).not_to_have_text(hard)
+    assert pad.get_attribute("aria-valuetext").endswith(("6 passes", "6 coats"))
+    page.mouse.move(box["x"] + 5, box["y"] + box["height"] - 5, steps=6)
+    page.mouse.up()
+    expect(page.get_by_role("button", name="As proposed")).to_be_visible()
+    page.get_by_role("button", name="As proposed").click()
+    expect(settled).to_be_enabled(timeout=60_000)
+    page.get_by_role("button", name="Without black, without skin sticks").click()
+    expect(page.get_by_role("list", name="Ways that differ in kind").locator("li").first).to_be_visible(timeout=30_000)
+    page.get_by_role("button", name=re.compile("Scrap strip")).click()
+    page.get_by_role("region", name="The scrap strip").get_by_placeholder("62 18 20").fill("58 19 22")
+    page.get_by_role("button", name="Refit the recipe to it").click()
+    expect(page.get_by_text("the recipe was found again")).to_be_visible(timeout=90_000)
+    page.get_by_role("button", name=re.compile("^Undo")).click()
+    expect(settled).to_be_enabled(timeout=60_000)

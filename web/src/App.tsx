@@ -5,6 +5,7 @@ import { SettingsContext, store, stored } from "./parts/settings";
 import { Compare } from "./stages/compare/Compare";
 import { Draw } from "./stages/draw/Draw";
 import { Keep } from "./stages/keep/Keep";
+import { Coverage } from "./stages/kit/Coverage";
 import { Kit } from "./stages/kit/Kit";
 import { Sheets } from "./stages/kit/Sheets";
 import { Layer } from "./stages/layer/Layer";
@@ -35,6 +36,7 @@ export function App() {
           <Route path="/" element={<Shelf />} />
           <Route path="/compare" element={<Compare />} />
           <Route path="/kits/:id" element={<Kit />} />
+          <Route path="/kits/:id/serves" element={<Coverage />} />
           <Route path="/kits/:id/sheets" element={<Sheets />} />
           <Route path="/studies/:id" element={<StudyFrame />}>
             <Route index element={<Navigate to="look" replace />} />

@@ -208,6 +208,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/kits/{id}/coverage": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Coverage
+     * @description What complexions a kit serves on a paper in a hand.
+     */
+    get: operations["caltin_site_kits_api_coverage"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/kits/{id}/file/{format}": {
     parameters: {
       query?: never;
@@ -540,6 +560,54 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/schools": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Schools
+     * @description All schools, one's own among them, and what their stages may name.
+     */
+    get: operations["caltin_site_studies_api_schools"];
+    put?: never;
+    /**
+     * New School
+     * @description Save a school of one's own.
+     */
+    post: operations["caltin_site_studies_api_new_school"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/schools/{id}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    /**
+     * Change School
+     * @description Change a school of one's own; studies keep it as it was when they chose it.
+     */
+    put: operations["caltin_site_studies_api_change_school"];
+    post?: never;
+    /**
+     * Delete School
+     * @description Delete a school of one's own; studies that chose it keep it.
+     */
+    delete: operations["caltin_site_studies_api_delete_school"];
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/studies": {
     parameters: {
       query?: never;
@@ -722,6 +790,66 @@ export interface paths {
      * @description Predict layers for a place, without storing anything.
      */
     post: operations["caltin_site_studies_api_predict"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/studies/{id}/matches/{school}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Beside
+     * @description What is known of every place's recipes as another school would have them.
+     */
+    get: operations["caltin_site_studies_api_beside"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/studies/{id}/ways": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Ways
+     * @description Ways to a place's tone that differ in kind.
+     */
+    get: operations["caltin_site_studies_api_ways"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/studies/{id}/edges": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Edges
+     * @description How the edges of a place are drawn.
+     */
+    get: operations["caltin_site_studies_api_edges"];
+    put?: never;
+    post?: never;
     delete?: never;
     options?: never;
     head?: never;
@@ -966,6 +1094,26 @@ export interface paths {
      * @description Begin work for a study; it supersedes unfinished work of its kind.
      */
     post: operations["caltin_site_jobs_api_begin"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/studies/{id}/strips": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Strip
+     * @description Learn from a scrap strip: how it differs from the prediction is told at once, the recipe is refitted as work.
+     */
+    post: operations["caltin_site_jobs_api_strip"];
     delete?: never;
     options?: never;
     head?: never;
@@ -1522,6 +1670,33 @@ export interface components {
       misses: number | null;
     };
     /**
+     * CoverageOut
+     * @description Complexions by depth, the lightest first, in rows of undertones from ruddy to olive; and what they say.
+     */
+    CoverageOut: {
+      /** Undertones */
+      undertones: string[];
+      /** Roles */
+      roles: string[];
+      /** Complexions */
+      complexions: components["schemas"]["CoveredOut"][];
+      /** Words */
+      words: string[];
+    };
+    /**
+     * CoveredOut
+     * @description One complexion: its undertone, its base as drawn, and the roles this kit misses, with how far (ΔE00).
+     */
+    CoveredOut: {
+      /** Undertone */
+      undertone: string;
+      base: components["schemas"]["Tone"];
+      /** Missed */
+      missed: {
+        [key: string]: number;
+      };
+    };
+    /**
      * CellOut
      * @description A cell of a sheet or chart: what is laid there, and what was read, or why it should be done again.
      */
@@ -1824,24 +1999,6 @@ export interface components {
       line_tone: components["schemas"]["Lab"];
     };
     /**
-     * SchoolOut
-     * @description A school: its medium, what it is good for, its danger, and its order of colours.
-     */
-    SchoolOut: {
-      /** Slug */
-      slug: string;
-      /** Name */
-      name: string;
-      /** Medium */
-      medium: string;
-      /** Good For */
-      good_for: string;
-      /** Danger */
-      danger: string;
-      /** Order */
-      order: string;
-    };
-    /**
      * UsualLight
      * @description A light one usually meets.
      */
@@ -1862,8 +2019,6 @@ export interface components {
       viewing: components["schemas"]["ViewingLight"][];
       /** Sheets */
       sheets: components["schemas"]["UsualSheet"][];
-      /** Schools */
-      schools: components["schemas"]["SchoolOut"][];
       /** Complaints */
       complaints: string[];
     };
@@ -1891,6 +2046,100 @@ export interface components {
       illuminant: "A" | "D50" | "D65" | "FL2" | "LED-B3";
       /** Name */
       name: string;
+    };
+    /**
+     * SchoolOut
+     * @description A school: its medium, what it is good for, its danger, its order of colours in words and stage by stage.
+     *
+     *     `id` where it is the artist's own.
+     */
+    SchoolOut: {
+      /** Id */
+      id?: string | null;
+      /** Slug */
+      slug: string;
+      /** Name */
+      name: string;
+      /** Medium */
+      medium: string;
+      /** Good For */
+      good_for: string;
+      /** Danger */
+      danger: string;
+      /** Order */
+      order: string;
+      school: components["schemas"]["SchoolState"];
+    };
+    /**
+     * SchoolState
+     * @description A school of the artist's own, whole, so that a study keeps it as it was chosen.
+     */
+    SchoolState: {
+      /** Name */
+      name: string;
+      /**
+       * Medium
+       * @enum {string}
+       */
+      medium: "pencil" | "marker" | "pastel";
+      /**
+       * Good For
+       * @default
+       */
+      good_for: string;
+      /**
+       * Danger
+       * @default
+       */
+      danger: string;
+      /** Stages */
+      stages: components["schemas"]["StageState"][];
+    };
+    /**
+     * SchoolsOut
+     * @description All schools, those of the artist last; and what a stage may name.
+     */
+    SchoolsOut: {
+      /** Schools */
+      schools: components["schemas"]["SchoolOut"][];
+      /** Families */
+      families: string[];
+      /** Pressures */
+      pressures: string[];
+      /** Zones */
+      zones: string[];
+    };
+    /**
+     * StageState
+     * @description One stage of a school of the artist's own.
+     */
+    StageState: {
+      /** Families */
+      families: string[];
+      /**
+       * Pressures
+       * @default [
+       *       "light",
+       *       "medium",
+       *       "firm",
+       *       "burnish"
+       *     ]
+       */
+      pressures: string[];
+      /**
+       * Most
+       * @default 6
+       */
+      most: number;
+      /**
+       * Zones
+       * @default [
+       *       "light",
+       *       "middle",
+       *       "shade"
+       *     ]
+       */
+      zones: string[];
     };
     /**
      * StudyCard
@@ -2162,14 +2411,14 @@ export interface components {
        * @default own
        * @enum {string}
        */
-      kind: "closest" | "fewest" | "softest" | "own";
+      kind: "closest" | "fewest" | "softest" | "no_black" | "no_skin_colour" | "vivid" | "one_tin" | "own";
     };
     /**
      * RulesState
      * @description The rules of a study; `black_by_role` overrides `black`.
      *
-     *     `together`: all places in so many colours, 0 where each is matched by itself. `school` is a slug, or empty.
-     *     `again` counts how often the family was asked to be solved anew, around what is chosen then.
+     *     `together`: all places in so many colours, 0 where each is matched by itself. `school` is a slug, or empty; `own` is one
+     *     of the artist's own in its place. `again` counts how often the family was asked to be solved anew, around what is chosen then.
      */
     RulesState: {
       /**
@@ -2221,6 +2470,7 @@ export interface components {
        * @default
        */
       school: string;
+      own?: components["schemas"]["SchoolState"] | null;
       /**
        * Again
        * @default 0
@@ -2357,6 +2607,7 @@ export interface components {
        *       "prefer": [],
        *       "together": 0,
        *       "school": "",
+       *       "own": null,
        *       "again": 0
        *     }
        */
@@ -2773,7 +3024,7 @@ export interface components {
        * @default own
        * @enum {string}
        */
-      kind: "closest" | "fewest" | "softest" | "own";
+      kind: "closest" | "fewest" | "softest" | "no_black" | "no_skin_colour" | "vivid" | "one_tin" | "own";
     };
     /**
      * SetRules
@@ -3001,7 +3252,7 @@ export interface components {
        * Kind
        * @enum {string}
        */
-      kind: "closest" | "fewest" | "softest" | "own";
+      kind: "closest" | "fewest" | "softest" | "no_black" | "no_skin_colour" | "vivid" | "one_tin" | "own";
       /** Layers */
       layers: (components["schemas"]["LayShape"] | components["schemas"]["CoatShape"])[];
       /** Sentence */
@@ -3067,6 +3318,47 @@ export interface components {
       place: string;
       /** Layers */
       layers: (components["schemas"]["LayShape"] | components["schemas"]["CoatShape"])[];
+    };
+    /**
+     * WayOut
+     * @description A way that differs in kind, with the tin it draws from; without a recipe, why there is none.
+     */
+    WayOut: {
+      /**
+       * Way
+       * @enum {string}
+       */
+      way: "closest" | "fewest" | "softest" | "no_black" | "no_skin_colour" | "vivid" | "one_tin" | "own";
+      /** Tin */
+      tin: string;
+      /** Why */
+      why: string;
+      recipe: components["schemas"]["RecipeOut"] | null;
+    };
+    /**
+     * CrossingOut
+     * @description How the edge to another place is drawn: what crosses, with what stroke, how far.
+     */
+    CrossingOut: {
+      /** Place */
+      place: string;
+      /** Called */
+      called: string;
+      /**
+       * Kind
+       * @enum {string}
+       */
+      kind: "hard" | "soft" | "lost";
+      /** Width Mm */
+      width_mm: number | null;
+      /** From Place */
+      from_place: string | null;
+      /** Layer */
+      layer: number | null;
+      /** Far Mm */
+      far_mm: number;
+      /** Words */
+      words: string;
     };
     /**
      * UnderOut
@@ -3556,8 +3848,13 @@ export interface components {
        * Kind
        * @enum {string}
        */
-      kind: "match" | "card" | "page";
+      kind: "match" | "beside" | "card" | "page";
       page?: components["schemas"]["PageAsked"] | null;
+      /**
+       * School
+       * @default
+       */
+      school: string;
     };
     /**
      * PageAsked
@@ -3581,6 +3878,26 @@ export interface components {
        * @default false
        */
       mirrored: boolean;
+    };
+    /**
+     * StripOut
+     * @description How a strip differs from what was predicted, and the work of learning from it.
+     */
+    StripOut: {
+      /** Words */
+      words: string;
+      job: components["schemas"]["JobOut"];
+    };
+    /**
+     * StripAsked
+     * @description What a scrap strip of these layers came out as.
+     */
+    StripAsked: {
+      /** Place */
+      place: string;
+      /** Layers */
+      layers: (components["schemas"]["LayShape"] | components["schemas"]["CoatShape"])[];
+      tone: components["schemas"]["Lab"];
     };
     /**
      * CalibrateAsked
@@ -3887,6 +4204,31 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["ReplacementOut"];
+        };
+      };
+    };
+  };
+  caltin_site_kits_api_coverage: {
+    parameters: {
+      query: {
+        paper: string;
+        hand: string;
+      };
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["CoverageOut"];
         };
       };
     };
@@ -4356,6 +4698,96 @@ export interface operations {
       };
     };
   };
+  caltin_site_studies_api_schools: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SchoolsOut"];
+        };
+      };
+    };
+  };
+  caltin_site_studies_api_new_school: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["SchoolState"];
+      };
+    };
+    responses: {
+      /** @description Created */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SchoolOut"];
+        };
+      };
+    };
+  };
+  caltin_site_studies_api_change_school: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["SchoolState"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SchoolOut"];
+        };
+      };
+    };
+  };
+  caltin_site_studies_api_delete_school: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+    };
+  };
   caltin_site_studies_api_shelf: {
     parameters: {
       query?: never;
@@ -4609,6 +5041,79 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["RecipeOut"];
+        };
+      };
+    };
+  };
+  caltin_site_studies_api_beside: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+        school: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["MatchesOut"];
+        };
+      };
+    };
+  };
+  caltin_site_studies_api_ways: {
+    parameters: {
+      query: {
+        place: string;
+      };
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["WayOut"][];
+        };
+      };
+    };
+  };
+  caltin_site_studies_api_edges: {
+    parameters: {
+      query: {
+        place: string;
+        to?: string;
+        kind?: ("hard" | "soft" | "lost") | null;
+      };
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["CrossingOut"][];
         };
       };
     };
@@ -4943,6 +5448,32 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["JobOut"];
+        };
+      };
+    };
+  };
+  caltin_site_jobs_api_strip: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["StripAsked"];
+      };
+    };
+    responses: {
+      /** @description Accepted */
+      202: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["StripOut"];
         };
       };
     };

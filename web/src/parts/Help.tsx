@@ -1,5 +1,6 @@
 import { ScreenWhite } from "./ScreenWhite";
 import { Modal } from "react-bootstrap";
+import { SchoolsHelp } from "../stages/match/SchoolsHelp";
 import { SURROUNDS, useSettings } from "./settings";
 
 const EVERYWHERE = [
@@ -28,6 +29,8 @@ const OF_STAGE: Record<string, string[][]> = {
     ["Enter", "take the recipe shown"],
     ["Space", "put all recipes in order (Layer)"],
     ["U", "under-colours for the chosen place"],
+    ["B", "the same face under another school"],
+    ["X", "what a scrap strip came out as"],
   ],
   layer: [
     ["↑ ↓", "along the steps"],
@@ -116,6 +119,7 @@ export function Help({ stage, show, onHide }: { stage: string; show: boolean; on
           </label>
           <ScreenWhite />
         </div>
+        {stage === "match" && <SchoolsHelp />}
         <p className="caution">
           Pencil dust: tap it off, do not blow; keep it from small children and food. Sharpen away from the
           drawing. The product’s label and local rules come first.

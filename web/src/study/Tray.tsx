@@ -1,5 +1,7 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import type { RulesState, StepOut } from "../api/client";
+import { client, got, type Problem, type RulesState, type StepOut } from "../api/client";
+import { Fault } from "../parts/Says";
 import { usePlan } from "./queries";
 import { useStudy } from "./useStudy";
 
@@ -32,7 +34,9 @@ function sticksOf(steps: StepOut[]): Stick[] {
 export function Tray() {
   const { study, change } = useStudy();
   const plan = usePlan(study.id).data;
+  const cache = useQueryClient();
   const [open, setOpen] = useState<string | null>(null);
+  const [problem, setProblem] = useState<Problem | null>(null);
   const sticks = sticksOf(plan?.steps ?? []);
   const all = plan?.steps.length ?? 1;
   const rules = study.state.rules;
@@ -44,8 +48,29 @@ export function Tray() {
     next[key] = rules[key]!.includes(id) ? rules[key]!.filter((c) => c !== id) : [...rules[key]!, id];
     change({ do: "set_rules", rules: next });
   };
+  const ranDry = (colour: string) =>
+    got(
+      client.PUT("/api/kits/{id}/states", {
+        params: { path: { id: study.kit.id } },
+        body: { colour, state: "dry" },
+      }),
+    )
+      .then(() => {
+        setOpen(null);
+        setProblem(null);
+        for (const key of [
+          ["study", study.id],
+          ["matches", study.id],
+          ["plan", study.id],
+          ["rack"],
+          ["kit", study.kit.id],
+        ])
+          void cache.invalidateQueries({ queryKey: key });
+      })
+      .catch(setProblem);
   return (
     <footer className="tray" aria-label="Colours of this study">
+      <Fault problem={problem} />
       {stick && (
         <div className="tray-open">
           <p>
@@ -71,6 +96,9 @@ export function Tray() {
               onClick={() => toggle("avoid", stick.id)}
             >
               Leave it in the box
+            </button>
+            <button type="button" className="tool" onClick={() => void ranDry(stick.id)}>
+              It has run dry
             </button>
             <button type="button" className="tool" onClick={() => setOpen(null)}>
               Close

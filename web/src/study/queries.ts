@@ -57,7 +57,12 @@ const LOOK_AGAIN_MS = 200;
 export function useJob(study: string, kind: "match" | "card" | "page", moved: (job: JobOut) => void) {
   const start = useCallback(
     (page: Schemas["PageAsked"] | null) =>
-      got(client.POST("/api/studies/{id}/jobs", { params: { path: { id: study } }, body: { kind, page } })),
+      got(
+        client.POST("/api/studies/{id}/jobs", {
+          params: { path: { id: study } },
+          body: { kind, page, school: "" },
+        }),
+      ),
     [study, kind],
   );
   const work = useWork(start, moved);

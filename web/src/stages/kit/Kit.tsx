@@ -142,6 +142,11 @@ export function Kit() {
           <Link to={`/kits/${id}/sheets`} className="tool">
             Measure it
           </Link>
+          {kit.colours.length > 0 && (
+            <Link to={`/kits/${id}/serves`} className="tool">
+              What it serves
+            </Link>
+          )}
           <button
             type="button"
             className="act"

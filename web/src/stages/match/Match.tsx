@@ -1,30 +1,24 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
-import { client, got, Problem, type Laid, type RecipeOut } from "../../api/client";
+import type { Laid, RecipeOut } from "../../api/client";
 import { Empty, Fault, Loading } from "../../parts/Says";
 import { Strip } from "../../parts/Strip";
 import { useKeys } from "../../parts/useKeys";
-import { counted } from "../../parts/words";
 import { useLight, useMatches, useMatching, type Light } from "../../study/queries";
 import { Stage } from "../../study/StudyFrame";
 import { useStudy } from "../../study/useStudy";
+import { Alternative, dye, same } from "./Alternative";
+import { BesideSchools } from "./BesideSchools";
 import { FamilyNote } from "./FamilyNote";
 import { Ladder } from "./Ladder";
 import { LightRow } from "./LightRow";
 import { RampRow } from "./RampRow";
 import { RecipeEditor } from "./RecipeEditor";
 import { RulesForm } from "./RulesForm";
+import { StripForm } from "./StripForm";
 import { UnderChart } from "./UnderChart";
-
-const KINDS: Record<string, string> = {
-  closest: "Closest",
-  fewest: "Fewest colours",
-  softest: "Softest on the paper",
-  own: "Yours",
-};
-/** Whether a recipe is all coats: dye fills the paper, not its tooth. */
-const dye = (r: RecipeOut) => r.layers.every((layer) => !("pressure" in layer));
-const same = (a: Laid[], b: Laid[]) => JSON.stringify(a) === JSON.stringify(b);
+import { useTrial } from "./useTrial";
+import { Ways } from "./Ways";
 
 /** Match: the ladder of all roles; the chosen rung's strip, sentence and alternatives; the recipe to edit. */
 export function Match() {
@@ -32,10 +26,11 @@ export function Match() {
   const go = useNavigate();
   const found = useMatches(study.id);
   const [selected, setSelected] = useState<string | null>(null);
-  const [trying, setTrying] = useState<{ place: string; recipe: RecipeOut; revision: number } | null>(null);
-  const [problem, setProblem] = useState<Problem | null>(null);
+  const { trial: trying, problem, attempt, leave, show } = useTrial(study.id, study.revision);
   const [rules, setRules] = useState(false);
-  const [under, setUnder] = useState(false);
+  // What stands over the recipe: the under-colour chart, or two schools side by side.
+  const [over, setOver] = useState<"under" | "schools" | null>(null);
+  const [strip, setStrip] = useState(false);
   // Asked to put all in order before the last change was answered: it is done once it is, unless something else was changed.
   const [wish, setWish] = useState(-1);
   const [light, setLight] = useState<Light>("D50");
@@ -44,7 +39,6 @@ export function Match() {
     if (light === "D50" || seen.data?.illuminant !== light) return null;
     return new Map(seen.data.places.flatMap((p) => (p.tone ? [[p.place, p.tone] as const] : [])));
   }, [light, seen.data]);
-  const asked = useRef(0);
   const work = useMatching(study.id, study.revision, found.data?.missing.length ?? 0);
   const places = study.places;
   const order = useMemo(() => [...places].sort((a, b) => b.target.value - a.target.value), [places]);
@@ -66,25 +60,12 @@ export function Match() {
   }, [study.state.title]);
 
   const edit = (layers: Laid[]) => {
-    if (!place) return;
-    const mine = ++asked.current;
-    got(
-      client.POST("/api/studies/{id}/predict", {
-        params: { path: { id: study.id } },
-        body: { place: place.id, layers },
-      }),
-    )
-      .then((seen) => {
-        if (mine !== asked.current) return;
-        setProblem(null);
-        setTrying({ place: place.id, recipe: seen, revision: study.revision });
-        change({ do: "set_recipe", place: place.id, layers, kind: "own" });
-      })
-      .catch((fault: Problem) => setProblem(fault));
+    if (place)
+      attempt(place.id, layers, () => change({ do: "set_recipe", place: place.id, layers, kind: "own" }));
   };
   const take = (taken: RecipeOut) => {
     if (!place) return;
-    setTrying({ place: place.id, recipe: taken, revision: study.revision });
+    show({ place: place.id, recipe: taken, revision: study.revision });
     change({ do: "set_recipe", place: place.id, layers: taken.layers, kind: taken.kind });
   };
   // What was found before the last change must not be taken for what it asks.
@@ -122,7 +103,9 @@ export function Match() {
     ArrowLeft: () => other(-1),
     ArrowRight: () => other(1),
     Enter: () => recipe && !match?.pinned && take(recipe),
-    u: () => setUnder(!under),
+    u: () => setOver(over === "under" ? null : "under"),
+    b: () => setOver(over === "schools" ? null : "schools"),
+    x: () => setStrip(!strip),
     " ": putInOrder,
   });
 
@@ -156,7 +139,14 @@ export function Match() {
       }
       margin={
         rules ? (
-          <RulesForm onClose={() => setRules(false)} place={place} />
+          <RulesForm
+            onClose={() => setRules(false)}
+            onBeside={() => {
+              setRules(false);
+              setOver("schools");
+            }}
+            place={place}
+          />
         ) : (
           place && (
             <section aria-label="The recipe">
@@ -169,6 +159,8 @@ export function Match() {
                   pinned={match?.pinned ?? false}
                   place={place.id}
                   onEdit={edit}
+                  onTry={(layers) => attempt(place.id, layers)}
+                  onLeave={leave}
                 />
               ) : (
                 <Loading what="Looking for layers" />
@@ -186,25 +178,45 @@ export function Match() {
                 >
                   Rules
                 </button>
-                <button type="button" className="tool" aria-pressed={under} onClick={() => setUnder(!under)}>
+                <button
+                  type="button"
+                  className="tool"
+                  aria-pressed={over === "under"}
+                  onClick={() => setOver(over === "under" ? null : "under")}
+                >
                   Under-colours <kbd>U</kbd>
                 </button>
+                <button type="button" className="tool" aria-expanded={strip} onClick={() => setStrip(!strip)}>
+                  Scrap strip <kbd>X</kbd>
+                </button>
               </div>
+              {strip && recipe && (
+                <StripForm
+                  key={place.id}
+                  place={place.id}
+                  layers={recipe.layers}
+                  words={recipe.sentence}
+                  onClose={() => setStrip(false)}
+                />
+              )}
             </section>
           )
         )
       }
     >
       <div className="match-work">
-        {under && place && (
+        {over === "under" && place && (
           <UnderChart
             place={place}
-            onClose={() => setUnder(false)}
+            onClose={() => setOver(null)}
             onTake={(layers) => {
               edit(layers);
-              setUnder(false);
+              setOver(null);
             }}
           />
+        )}
+        {over === "schools" && (
+          <BesideSchools places={order} matches={matches} onClose={() => setOver(null)} />
         )}
         {work.open && (
           <p className="working" role="status">
@@ -224,7 +236,7 @@ export function Match() {
           </p>
         )}
         <Fault problem={work.problem} />
-        {place && recipe && !under && (
+        {place && recipe && !over && (
           <>
             <p className="sentence" data-testid="sentence">
               {recipe.sentence}
@@ -272,25 +284,10 @@ export function Match() {
             )}
             <ul className="alternatives">
               {(match?.recipes ?? []).map((r) => (
-                <li key={r.kind}>
-                  <button type="button" aria-pressed={same(r.layers, recipe.layers)} onClick={() => take(r)}>
-                    <span className="pair">
-                      <span style={{ background: place.target.hex }} />
-                      <span style={{ background: r.tone.hex }} />
-                    </span>
-                    <span>
-                      <b>{KINDS[r.kind]}</b>
-                      <small>
-                        {counted(new Set(r.layers.map((l) => l.colour)).size, "colour")},{" "}
-                        {counted(r.layers.length, "layer")} · {dye(r) ? "paper full to" : "tooth"}{" "}
-                        {Math.round(100 * r.tooth_used)} % ·{" "}
-                        {r.equal ? "equal" : `ΔE00 ${r.difference.de00.toFixed(1)}`}
-                      </small>
-                    </span>
-                  </button>
-                </li>
+                <Alternative key={r.kind} recipe={r} target={place.target} chosen={recipe} onTake={take} />
               ))}
             </ul>
+            <Ways place={place} chosen={recipe} onTake={take} />
             <RampRow key={place.id} place={place} />
           </>
         )}

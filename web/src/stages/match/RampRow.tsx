@@ -5,7 +5,9 @@ import { PlaceOptions } from "../../parts/PlaceOptions";
 import { Fault, Loading } from "../../parts/Says";
 import { useStudy } from "../../study/useStudy";
 
-/** The ramp of recipes from this place to another, in even steps. */
+const KINDS = ["hard", "soft", "lost"] as const;
+
+/** From this place to another: the ramp of recipes in even steps, and how the edge between is drawn. */
 export function RampRow({ place }: { place: PlaceOut }) {
   const { study } = useStudy();
   const others = study.places.filter((p) => p.id !== place.id);
@@ -22,10 +24,32 @@ export function RampRow({ place }: { place: PlaceOut }) {
         }),
       ),
   });
+  const read = useQuery({
+    queryKey: ["edges", study.id, study.revision, place.id],
+    queryFn: () =>
+      got(
+        client.GET("/api/studies/{id}/edges", {
+          params: { path: { id: study.id }, query: { place: place.id } },
+        }),
+      ),
+  });
+  const known = read.data?.find((e) => e.place === to);
+  const [kind, setKind] = useState<(typeof KINDS)[number] | "">("");
+  const asked = useQuery({
+    queryKey: ["edge", study.id, study.revision, place.id, to, kind],
+    enabled: there !== undefined && (kind !== "" || !known),
+    queryFn: () =>
+      got(
+        client.GET("/api/studies/{id}/edges", {
+          params: { path: { id: study.id }, query: { place: place.id, to, kind: kind || "soft" } },
+        }),
+      ),
+  });
+  const edge = kind === "" && known ? known : asked.data?.[0];
   if (!others.length) return null;
   return (
-    <section className="ramp" aria-label="Ramp to another place">
-      <h2 className="minor">A ramp from here</h2>
+    <section className="ramp" aria-label="From here to another place">
+      <h2 className="minor">From here to another place</h2>
       <div className="field-row">
         <label className="field">
           To
@@ -44,9 +68,25 @@ export function RampRow({ place }: { place: PlaceOut }) {
             ))}
           </select>
         </label>
+        <label className="field">
+          Edge
+          <select value={kind} onChange={(event) => setKind(event.target.value as typeof kind)}>
+            <option value="">{known ? `${known.kind}, as read` : "soft"}</option>
+            {KINDS.map((k) => (
+              <option key={k} value={k}>
+                {k}
+              </option>
+            ))}
+          </select>
+        </label>
       </div>
       {there && (
         <>
+          {edge && (
+            <p className="edge-words" role="status">
+              {edge.words}
+            </p>
+          )}
           <Fault problem={found.error as Problem | null} />
           {found.isFetching ? (
             <Loading what="Laying the steps between" />

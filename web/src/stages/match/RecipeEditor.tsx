@@ -2,19 +2,26 @@ import { useState } from "react";
 import type { Laid, LayShape, RecipeOut } from "../../api/client";
 import { Chip } from "../../parts/Swatch";
 import { useStudy } from "../../study/useStudy";
+import { PressPad, type Press } from "./PressPad";
 
 const pressed = (layer: Laid): layer is LayShape => "pressure" in layer;
-const PRESSURES = ["light", "medium", "firm", "burnish"] as const;
+const strike = (layer: Laid, press: Press): Laid =>
+  press.pressure && pressed(layer)
+    ? { ...layer, pressure: press.pressure, passes: press.passes }
+    : { ...layer, passes: press.passes };
 
 interface Props {
   recipe: RecipeOut;
   pinned: boolean;
   place: string;
   onEdit: (layers: Laid[]) => void;
+  /** What is only tried while a finger moves, and when it leaves without keeping it. */
+  onTry: (layers: Laid[]) => void;
+  onLeave: () => void;
 }
 
-/** The layers as one lays them, first at the top: pressure and passes by touch, swap, move, turn, take out, add. */
-export function RecipeEditor({ recipe, pinned, place, onEdit }: Props) {
+/** The layers as one lays them, first at the top: pressure and passes on a pad, swap, move, turn, take out, add. */
+export function RecipeEditor({ recipe, pinned, place, onEdit, onTry, onLeave }: Props) {
   const { study, change } = useStudy();
   const [open, setOpen] = useState(0);
   const layers = recipe.layers;
@@ -58,43 +65,13 @@ export function RecipeEditor({ recipe, pinned, place, onEdit }: Props) {
               </button>
               {on && (
                 <div className="editor-body">
-                  {pressed(layer) && (
-                    <div className="segments" role="group" aria-label="Pressure">
-                      {PRESSURES.map((p) => (
-                        <button
-                          key={p}
-                          type="button"
-                          aria-pressed={layer.pressure === p}
-                          onClick={() => set(index, { pressure: p })}
-                        >
-                          {p}
-                        </button>
-                      ))}
-                    </div>
-                  )}
+                  <PressPad
+                    press={{ pressure: pressed(layer) ? layer.pressure : null, passes: layer.passes }}
+                    onTry={(press) => onTry(layers.map((l, i) => (i === index ? strike(l, press) : l)))}
+                    onSet={(press) => onEdit(layers.map((l, i) => (i === index ? strike(l, press) : l)))}
+                    onLeave={onLeave}
+                  />
                   <div className="editor-row">
-                    <div className="stepper" role="group" aria-label="Passes">
-                      <button
-                        type="button"
-                        aria-label="One pass less"
-                        disabled={layer.passes <= 1}
-                        onClick={() => set(index, { passes: layer.passes - 1 })}
-                      >
-                        −
-                      </button>
-                      <output>
-                        {layer.passes} {pressed(layer) ? "pass" : "coat"}
-                        {layer.passes > 1 ? (pressed(layer) ? "es" : "s") : ""}
-                      </output>
-                      <button
-                        type="button"
-                        aria-label="One pass more"
-                        disabled={layer.passes >= 6}
-                        onClick={() => set(index, { passes: layer.passes + 1 })}
-                      >
-                        +
-                      </button>
-                    </div>
                     {pressed(layer) ? (
                       <>
                         <button

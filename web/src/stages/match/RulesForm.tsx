@@ -1,7 +1,7 @@
 import { useState } from "react";
 import type { PlaceOut, RulesState } from "../../api/client";
-import { useMatches, useUsual } from "../../study/queries";
 import { useStudy } from "../../study/useStudy";
+import { SchoolField } from "./SchoolField";
 
 const BLACK: [RulesState["black"], string][] = [
   ["never", "never"],
@@ -11,7 +11,15 @@ const BLACK: [RulesState["black"], string][] = [
 ];
 
 /** The rules of the study: layers, colours, goal, black for all and for this role, what to leave in the box. */
-export function RulesForm({ onClose, place }: { onClose: () => void; place: PlaceOut | null }) {
+export function RulesForm({
+  onClose,
+  onBeside,
+  place,
+}: {
+  onClose: () => void;
+  onBeside: () => void;
+  place: PlaceOut | null;
+}) {
   const { study, change, saving } = useStudy();
   // What was just set shows at once, until all that was set has been answered.
   const [draft, setDraft] = useState<{ rules: RulesState; revision: number } | null>(null);
@@ -22,9 +30,6 @@ export function RulesForm({ onClose, place }: { onClose: () => void; place: Plac
     setDraft({ rules: next, revision: study.revision });
     change({ do: "set_rules", rules: next });
   };
-  const usual = useUsual().data;
-  const proposed = useMatches(study.id).data?.proposed;
-  const school = usual?.schools.find((s) => s.slug === rules.school);
   const number = (key: "max_layers" | "max_colours" | "together", most: number, label: string, least = 1) => (
     <div className="rule-number">
       <span id={key}>{label}</span>
@@ -61,37 +66,7 @@ export function RulesForm({ onClose, place }: { onClose: () => void; place: Plac
           ? "Each place is matched by itself. Say a number, and all are solved together in one family of colours."
           : "All places are solved together; recipes you chose stay, and the others are solved around them."}
       </p>
-      <label className="field">
-        School
-        <select value={rules.school} onChange={(event) => set({ school: event.target.value })}>
-          <option value="">none: any order that comes near</option>
-          {["pencil", "marker", "pastel"]
-            .sort((a, b) => Number(b === proposed?.medium) - Number(a === proposed?.medium))
-            .map((medium) => (
-              <optgroup key={medium} label={medium}>
-                {usual?.schools
-                  .filter((s) => s.medium === medium)
-                  .map((s) => (
-                    <option key={s.slug} value={s.slug}>
-                      {s.name}
-                      {s.slug === proposed?.slug ? " (proposed)" : ""}
-                    </option>
-                  ))}
-              </optgroup>
-            ))}
-        </select>
-      </label>
-      {school ? (
-        <p className="measure">
-          Good for {school.good_for}. Danger: {school.danger}. Order: {school.order}.
-        </p>
-      ) : (
-        proposed && (
-          <p className="measure">
-            Proposed: {proposed.name.toLowerCase()}, since {proposed.why}.
-          </p>
-        )
-      )}
+      <SchoolField rules={rules} onSet={set} onBeside={onBeside} />
       <fieldset>
         <legend>Aim at</legend>
         <label className="choice">
