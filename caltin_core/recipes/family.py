@@ -33,6 +33,8 @@ _BY_AREA = 0.5
 _UNEVEN, _BACKWARDS = 0.15, 1.0
 # What a layer more must win, in ΔE00: of recipes nobody would tell apart the shorter is laid (common practice).
 _LAYER = 0.1
+# And one of the colour just laid, when another pressure would have done at once.
+_AGAIN = 0.3
 _LOOKED_AT, _SWEEPS, _EXCHANGES = 30, 4, 12
 # So many roles that miss by more than this, in ΔE00, are searched once more and deeper.
 _DEEPER, _MISSED = 4, 0.4
@@ -289,7 +291,7 @@ def _settled(
         rows = np.flatnonzero(o.within(chosen))
         rows = rows[np.argsort(o.score[rows], kind="stable")]
         pools[i] = closer_look(bench, search, target, o.stacks.take(_first_of(o.stacks.take(rows), rows)[:300]))
-        score = _told(search, target, pools[i], len(bench.swatches)).score + _LAYER * lengths(pools[i].colour)
+        score = _told(search, target, pools[i], len(bench.swatches)).score + _work(pools[i].colour)
         scores[i] = score[:_LOOKED_AT]
         labs[i] = pools[i].lab[:_LOOKED_AT]
     row = {i: int(np.argmin(s)) if len(s) else 0 for i, s in scores.items()}
@@ -315,6 +317,13 @@ def _settled(
     found = recipes_of(bench, [(s, members[i].target, searches.of(i)[1]) for s, i in zip(stacks, options, strict=True)])
     every = fixed | dict(zip(options, found, strict=True))
     return [matched(bench, searches.of(i)[0], m.target, searches.of(i)[1], every[i]) for i, m in enumerate(members)]
+
+
+def _work(colour: Ints) -> Floats:
+    """What the layers of stacks (B, L) must win (B,)."""
+    again = ((colour[:, 1:] == colour[:, :-1]) & (colour[:, 1:] != NO_COLOUR)).sum(axis=1)
+    out: Floats = _LAYER * lengths(colour) + _AGAIN * again
+    return out
 
 
 def _first_of(stacks: Candidates, rows: Ints) -> Ints:

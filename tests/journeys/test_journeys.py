@@ -391,6 +391,7 @@ def test_a_whole_face_by_keys_pinned_dried_banned_and_under_another_school(page,
     page.locator("body").evaluate("document.activeElement.blur()")
     page.keyboard.press("b")
     other = page.get_by_label("The other school")
+    expect(other.locator("option").nth(2)).to_be_attached()
     other.focus()
     page.keyboard.press("ArrowDown")
     expect(page.locator(".beside-table tbody td:nth-child(3) .beside-cell").first).to_be_visible(timeout=120_000)
