@@ -9,7 +9,7 @@ from typing import Any
 
 from pydantic import BaseModel, ValidationError
 
-from caltin_core.contract import analysing, calibrating, curing, families, matching, predicting, reading, sheets
+from caltin_core.contract import analysing, calibrating, curing, families, matching, planning, predicting, reading, sheets
 from caltin_core.contract.faults import fault_of
 from caltin_core.errors import BadRequest, CaltinError
 
@@ -31,6 +31,7 @@ COMMANDS = {
     "match": Command(matching.MatchRequest, matching.MatchAnswer, matching.run),
     "family": Command(families.FamilyRequest, families.FamilyAnswer, families.run),
     "cure": Command(curing.CureRequest, curing.CureAnswer, curing.run),
+    "plan": Command(planning.PlanRequest, planning.PlanAnswer, planning.run),
     "read": Command(reading.ReadRequest, reading.ReadAnswer, reading.run),
     "analyse": Command(analysing.AnalyseRequest, analysing.AnalyseAnswer, analysing.run),
     "sheet_print": Command(sheets.SheetPrintRequest, sheets.SheetPrintAnswer, sheets.print_sheet),
@@ -60,7 +61,7 @@ def answer(command: str, text: bytes) -> dict[str, Any]:
         request = known.request.model_validate(raw)
     except ValidationError as fault:
         raise fault_of(fault) from None
-    return known.run(request).model_dump(mode="json", exclude_none=True)
+    return known.run(request).model_dump(mode="json", exclude_none=True, by_alias=True)
 
 
 def _command(name: str) -> Command:

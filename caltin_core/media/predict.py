@@ -234,6 +234,20 @@ def colours_of(bench: Workbench, stacks: Sequence[Sequence[Layer]], start: Start
     return [out[i] for i in range(len(stacks))]
 
 
+def courses_of(bench: Workbench, stacks: Sequence[Sequence[Layer]]) -> list[tuple[Floats, Floats]]:
+    """The D50 Lab (L + 1, 3) and the tooth used (L + 1,) of every stack: of the bare sheet, and after each of its L layers."""
+    out: dict[int, tuple[Floats, Floats]] = {}
+    groups: dict[tuple[str, ...], list[int]] = defaultdict(list)
+    for index, stack in enumerate(stacks):
+        groups[bench.kinds(stack)].append(index)
+    for rows in groups.values():
+        states = _run(bench, len(rows), acts_of([stacks[i] for i in rows]), None)
+        labs = lab_from_reflectance(np.stack([bench.seen(s) for s in states], axis=1))
+        used = np.stack([bench.used(s) for s in states], axis=1)
+        out.update({index: (labs[i], used[i]) for i, index in enumerate(rows)})
+    return [out[i] for i in range(len(stacks))]
+
+
 def thin(bench: Workbench) -> Workbench:
     """The bench with every second band, for `thin_colours`."""
     grounds = {id(g): replace(g, reflectance=thinned(g.reflectance)) for g in (bench.ground, *(s.on for s in bench.swatches))}

@@ -40,10 +40,14 @@ def crossing(
     called: tuple[str, str],
     kind: EdgeKind,
     width_mm: float | None = None,
+    labs: Sequence[Floats] | None = None,
 ) -> Crossing:
-    """How the edge between two places, with their layers and names, is drawn; `width_mm` as read from the picture."""
+    """How the edge between two places, with their layers and names, is drawn.
+
+    `width_mm` is as read from the picture; `labs` what both sides look like, D50 Lab (3,), where that is known already.
+    """
     width = USUAL_MM[kind] if width_mm is None or kind == "lost" else width_mm
-    labs = [seen.lab for seen in predict(bench, sides)]
+    labs = labs or [seen.lab for seen in predict(bench, sides)]
     dark = int(labs[1][0] < labs[0][0])
     if kind == "hard" or not (sides[0] and sides[1]):
         return _hard(bench, sides[dark], called[dark], called[1 - dark])

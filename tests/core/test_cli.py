@@ -48,6 +48,22 @@ PREDICT = {
         {"id": "empty", "layers": []},
     ],
 }
+PLAN = {
+    "surface": SURFACE,
+    "colours": COLOURS,
+    "route": "colour",
+    "sitting_minutes": 30,
+    "areas": [
+        {
+            "id": "cheek",
+            "share": 0.4,
+            "layers": [{"colour": "red", "pressure": "light", "passes": 2}, {"repeat": [{"blend": "stump"}], "times": 2}],
+            "neighbours": [{"area": "jaw", "edge": "soft"}],
+        },
+        {"id": "jaw", "share": 0.2, "layers": [{"colour": "brown", "pressure": "firm", "passes": 1}], "x": 0.2, "y": 0.9},
+        {"id": "glint", "share": 0.01, "layers": []},
+    ],
+}
 MATCH = {
     "surface": SURFACE,
     "colours": COLOURS,
@@ -173,6 +189,7 @@ def test_schema_is_2020_12_and_accepts_requests_and_answers(picture, tmp_path):
         "predict": PREDICT, "match": MATCH, "read": read_request(picture), "analyse": {"image": str(picture)},
         "calibrate": CALIBRATE, "sheet_print": sheet, "family": MATCH,
         "cure": {**{k: MATCH[k] for k in ("surface", "colours")}, "done": [], "target": {"lab": [70, 10, 15]}},
+        "plan": PLAN,
         "sheet_read": {"photo": str(page), "sheet": ask("sheet_print", sheet)["sheet"], "surface": PREDICT["surface"]},
     }  # fmt: skip
     assert set(asked) == set(COMMANDS)
@@ -461,3 +478,26 @@ def test_what_is_out_of_reach_is_said_in_the_words_of_its_medium():
     assert "darkest soft pastel" in why("soft_pastel", [40, 2, 2], [12, 1, 1])
     assert "pencil" not in why("alcohol_marker", [80, 2, 2], [8, 0, 0])
     assert "pencil" not in why("soft_pastel", [40, 2, 2], [99, 0, 0])
+
+
+def test_plan_tells_every_step_in_the_shape_asked():
+    found = ask("plan", PLAN)
+    assert [s["act"] for s in found["steps"]] == ["reserve", "lay", "lay", "blend", "blend"]
+    assert [s.get("colour") for s in found["steps"]][1:3] == ["brown", "red"]
+    assert found["colour_changes"] == 1
+    assert found["sittings"] == [{"from": 0, "to": 4}]
+    assert list(found["tooth_used"]) == ["cheek", "jaw", "glint"]
+    assert found["steps"][0]["areas"] == ["glint"]
+
+
+@pytest.mark.parametrize(
+    ("path", "value", "where"),
+    [
+        ("areas.1.id", "cheek", "areas[1].id"), ("areas.0.neighbours.0.area", "chin", "areas[0].neighbours[0].area"),
+        ("areas.0.neighbours.0.area", "cheek", "areas[0].neighbours[0].area"), ("areas.1.y", KeyError, "areas[1]"),
+        ("areas.0.layers.0.colour", "puce", "areas[0].layers[0].colour"), ("route", "any", "route"), ("school", "mine", "school"),
+        ("areas.0.share", 2, "areas[0].share"), ("sitting_minutes", 0, "sitting_minutes"),
+    ],
+)  # fmt: skip
+def test_a_plan_that_cannot_be_is_refused_where_it_is_wrong(path, value, where):
+    assert fault("plan", changed(PLAN, path, value)).where == where

@@ -1,0 +1,235 @@
+"""From recipes over areas to a plan: ordered steps, sittings, and what stands in the way."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field, replace
+from itertools import pairwise
+
+import numpy as np
+
+from caltin_core.colour.difference import delta_e_2000
+from caltin_core.colour.tables import Floats
+from caltin_core.colour.value import munsell_value
+from caltin_core.media.cautions import cautions
+from caltin_core.media.kinds import MEDIA
+from caltin_core.media.layers import STROKE_INDEX, Lay, Layer
+from caltin_core.media.predict import Workbench, courses_of
+from caltin_core.plan.crossing import crossing
+from caltin_core.plan.order import Route, Sheet, ordered
+from caltin_core.plan.runs import runs_of
+from caltin_core.plan.safety import safety
+from caltin_core.plan.steps import Area, Step, steps_of
+from caltin_core.plan.timing import sittings_of
+from caltin_core.recipes.reasons import reason
+from caltin_core.recipes.school_list import medium_of
+from caltin_core.recipes.schools import School, stage_table, zones_of
+
+# A paper with less room than this takes no further layer (common practice: it slides off); areas this alike (ΔE00) read as level.
+_FULL, _LEVEL = 0.985, 3.0
+_ANCHOR = "The darkest dark comes early: everything else is judged beside it."
+
+
+@dataclass(frozen=True)
+class Conflict:
+    """What cannot be as it was asked, on which areas, and the nearest that can."""
+
+    areas: tuple[int, ...]
+    what: str
+    nearest: str
+
+
+@dataclass(frozen=True)
+class Plan:
+    """Steps in order; first and last step of each sitting; changes of the colour in the hand; the share of the tooth used in
+    every area; cautions; conflicts; and for steps that carry a layer over an edge, how."""
+
+    steps: tuple[Step, ...]
+    sittings: tuple[tuple[int, int], ...]
+    colour_changes: int
+    tooth_used: tuple[float, ...]
+    cautions: tuple[str, ...]
+    conflicts: tuple[Conflict, ...]
+    edges: dict[int, tuple[str, ...]] = field(default_factory=dict)
+
+
+def plan(
+    bench: Workbench,
+    areas: Sequence[Area],
+    route: Route = "sheet",
+    school: School | None = None,
+    right_handed: bool = True,
+    sitting_minutes: float | None = None,
+) -> Plan:
+    """Put the areas' layers in order: every area's own in their order, whole, once.
+
+    Within that come the school's stages over the whole sheet, then the route: feature by feature, the whole sheet together (dark
+    to light, markers light to dark), or with the fewest changes of colour.
+    """
+    seen = _seen(bench, areas)
+    last = [seen[a.layers] for a in areas]
+    staged, strayed = _stages(bench, areas, school, np.array([lab[0] for lab, _ in last]))
+    runs = [runs_of(a.layers, stages) for a, stages in zip(areas, staged, strict=True)]
+    drawn = [i for i, a in enumerate(areas) if a.layers]
+    anchor = min(drawn, key=lambda i: (float(last[i][0][0]), i), default=0)
+    used = sorted({x.colour for a in areas for x in a.layers if isinstance(x, Lay)})
+    media = [bench.swatches[c].medium for c in used]
+    dark_first = not media or medium_of(media) != "marker"
+    side = _side(areas, right_handed)
+    features = [anchor, *(i for i in sorted(drawn, key=side) if i != anchor)] if drawn else []
+    tone = {c: float(bench.solids[c, 0]) for c in used}
+    acts = ordered(Sheet(runs, tone, anchor, features, dark_first), route)
+    steps = [_sided(step, side) for step in steps_of(bench, areas, runs, acts)]
+    steps = _explained(bench, areas, steps, seen, anchor)
+    minutes = [s.minutes for s in steps]
+    laid = [s.layer.colour for s in steps if isinstance(s.layer, Lay)]
+    every = [x for a in areas for x in a.layers]
+    warned = list(dict.fromkeys(w for a in areas for w in cautions(bench, a.layers)))
+    return Plan(
+        tuple(steps), tuple(sittings_of(minutes, _stops(bench, steps), sitting_minutes)),
+        sum(a != b for a, b in pairwise(laid)), tuple(share for _, share in last),
+        (*warned, *safety(media, every)), (*_conflicts(bench, areas, seen), *strayed),
+        _crossings(bench, areas, steps, [lab for lab, _ in last]),
+    )  # fmt: skip
+
+
+Side = Callable[[int], tuple[float, float, int]]
+Seen = dict[tuple[Layer, ...], tuple[Floats, float]]
+
+
+def _seen(bench: Workbench, areas: Sequence[Area]) -> Seen:
+    """What is seen, and how much of the tooth is used, after every layer of every area."""
+    stacks = list(dict.fromkeys(a.layers for a in areas))
+    out: Seen = {}
+    for stack, (labs, used) in zip(stacks, courses_of(bench, stacks), strict=True):
+        out.update({stack[:n]: (labs[n], float(used[n])) for n in range(len(stack) + 1)})
+    return out
+
+
+def _stages(
+    bench: Workbench, areas: Sequence[Area], school: School | None, lightness: Floats
+) -> tuple[list[list[int]], list[Conflict]]:
+    """The school's stage of every layer of every area, never going back; and where a recipe does not follow it."""
+    if school is None:
+        return [[0] * len(a.layers) for a in areas], []
+    zones = zones_of(lightness)
+    coats = np.array([s.kind != "film" for s in bench.swatches], dtype=bool)
+    tables = {zone: stage_table(school, bench.solids, coats, zone) for zone in set(zones)}
+    out: list[list[int]] = []
+    strayed: list[Conflict] = []
+    for index, (area, zone) in enumerate(zip(areas, zones, strict=True)):
+        stage, stages = 0, []
+        for layer in area.layers:
+            if isinstance(layer, Lay):
+                there = int(tables[zone][stage, layer.colour, STROKE_INDEX[layer.stroke]])
+                if there < len(school.stages):
+                    stage = there
+                elif not any(c.areas == (index,) for c in strayed):
+                    name = bench.swatches[layer.colour].called
+                    what = f"{name} on {area.id}, {layer.stroke.words()}, has no place here in the school {school.name.lower()}"
+                    strayed.append(
+                        Conflict((index,), what, "it is laid when the recipe has it; or find its recipe under this school")
+                    )
+            stages.append(stage)
+        out.append(stages)
+    return out, strayed
+
+
+def _side(areas: Sequence[Area], right_handed: bool) -> Side:
+    """Sorts areas from the clean side to the smeared one, top to bottom; where nothing is known of them they keep their order."""
+
+    def key(index: int) -> tuple[float, float, int]:
+        at = areas[index].at
+        if at is None:
+            return (0.0, 0.0, index)
+        return (round(at[1], 1), at[0] if right_handed else -at[0], index)
+
+    return key
+
+
+def _sided(step: Step, side: Side) -> Step:
+    """The step with its areas from the clean side on."""
+    order = sorted(range(len(step.areas)), key=lambda i: side(step.areas[i]))
+    numbers = tuple(step.numbers[i] for i in order) if step.numbers else ()
+    return replace(step, areas=tuple(step.areas[i] for i in order), numbers=numbers)
+
+
+def _explained(bench: Workbench, areas: Sequence[Area], steps: list[Step], seen: Seen, anchor: int) -> list[Step]:
+    """The steps with their reasons and stop signals."""
+    now: dict[int, Floats] = {}
+    out, anchored = [], False
+    for step in steps:
+        if not isinstance(step.layer, Lay):
+            out.append(step)
+            continue
+        for area, number in zip(step.areas, step.numbers, strict=True):
+            now[area] = seen[areas[area].layers[: number + 1]][0]
+        why = step.why
+        if anchor in step.areas and not anchored:
+            anchored, why = True, _ANCHOR
+        first = next((a for a, n in zip(step.areas, step.numbers, strict=True) if n == 0), None)
+        if not why and first is not None:
+            why = reason(bench, [x for x in areas[first].layers if isinstance(x, Lay)])
+        out.append(replace(step, why=why, stop_when=_stop(areas, now, step.areas)))
+    return out
+
+
+def _stop(areas: Sequence[Area], now: dict[int, Floats], here: Sequence[int]) -> str:
+    """The signal to stop at: level with an area that stands already, or a value."""
+    mine = now[here[0]]
+    others = [i for i in now if i not in here]
+    away = delta_e_2000(mine, np.array([now[i] for i in others]).reshape(-1, 3))
+    if away.min(initial=_LEVEL + 1) <= _LEVEL:
+        return f"stop when {areas[here[0]].id} is level with {areas[others[int(np.argmin(away))]].id}"
+    return f"stop when {areas[here[0]].id} reads as value {float(munsell_value(mine)):.1f}"
+
+
+def _stops(bench: Workbench, steps: Sequence[Step]) -> list[bool]:
+    """After which steps one can stop: not before what goes wet into what was just laid, nor between white kept and its drawing."""
+    out = []
+    for index, step in enumerate(steps):
+        after = steps[index + 1] if index + 1 < len(steps) else None
+        wet = after is not None and isinstance(after.layer, Lay) and after.layer.stroke.wet
+        out.append(not wet and step.does not in ("reserve", "mask", "clean", "dry"))
+    return out
+
+
+def _conflicts(bench: Workbench, areas: Sequence[Area], seen: Seen) -> list[Conflict]:
+    """What the recipes themselves ask against the paper: a burnish too early, a cover that is not last, paper too full."""
+    out = []
+    for index, area in enumerate(areas):
+        lays = [(i, x) for i, x in enumerate(area.layers) if isinstance(x, Lay)]
+        for (i, x), (_, after) in pairwise(lays):
+            swatch, next_ = bench.swatches[x.colour], bench.swatches[after.colour].called
+            if x.stroke.pressure == "burnish" and MEDIA[swatch.medium].slick and swatch.kind == "film":
+                what = f"on {area.id}, {swatch.called} is burnished before {next_}, which takes hold only weakly"
+                out.append(Conflict((index,), what, f"press {swatch.called} firmly instead, and burnish last"))
+            if swatch.kind == "cover":
+                what = f"on {area.id}, {next_} comes over {swatch.called}, on which little holds"
+                out.append(Conflict((index,), what, f"lay {swatch.called} last"))
+            if swatch.kind == "film" and seen[area.layers[: i + 1]][1] >= _FULL:
+                what = f"on {area.id}, the paper is full before {next_}"
+                out.append(Conflict((index,), what, f"lay {swatch.called} with less pressure, or leave {next_} out"))
+    return out
+
+
+def _crossings(
+    bench: Workbench, areas: Sequence[Area], steps: Sequence[Step], labs: Sequence[Floats]
+) -> dict[int, tuple[str, ...]]:
+    """For steps whose layer is carried over a soft or lost edge, how; hard edges are told where the second side is begun."""
+    places = {(a, n): at for at, s in enumerate(steps) for a, n in zip(s.areas, s.numbers, strict=False)}
+    out: dict[int, list[str]] = {}
+    lays = [[(i, x) for i, x in enumerate(a.layers) if isinstance(x, Lay)] for a in areas]
+    for one, area in enumerate(areas):
+        for other, kind in area.neighbours:
+            if other < one and any(n == one for n, _ in areas[other].neighbours):
+                continue
+            if not lays[one] or not lays[other]:
+                continue
+            sides = [x for _, x in lays[one]], [x for _, x in lays[other]]
+            found = crossing(bench, sides, (area.id, areas[other].id), kind, None, [labs[one], labs[other]])
+            if found.side is not None and found.layer is not None:
+                mine = (one, other)[found.side]
+                at = places[mine, lays[mine][found.layer][0]]
+            else:
+                at = max(places[one, lays[one][0][0]], places[other, lays[other][0][0]])
+            out.setdefault(at, []).append(found.words)
+    return {at: tuple(words) for at, words in out.items()}
