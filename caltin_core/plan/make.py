@@ -17,7 +17,7 @@ from caltin_core.plan.crossing import crossing
 from caltin_core.plan.order import Route, Sheet, ordered
 from caltin_core.plan.runs import runs_of
 from caltin_core.plan.safety import safety
-from caltin_core.plan.steps import Area, Step, steps_of
+from caltin_core.plan.steps import Area, Step, laid_by, laid_in, steps_of
 from caltin_core.plan.timing import sittings_of
 from caltin_core.recipes.reasons import reason
 from caltin_core.recipes.school_list import medium_of
@@ -58,11 +58,13 @@ def plan(
     school: School | None = None,
     right_handed: bool = True,
     sitting_minutes: float | None = None,
+    own: Sequence[Sequence[tuple[int, int]]] = (),
 ) -> Plan:
     """Put the areas' layers in order: every area's own in their order, whole, once.
 
     Within that come the school's stages over the whole sheet, then the route: feature by feature, the whole sheet together (dark
-    to light, markers light to dark), or with the fewest changes of colour.
+    to light, markers light to dark), or with the fewest changes of colour. `own` is the artist's order in their place: for every
+    step its areas, each with the number of its own layer.
     """
     seen = _seen(bench, areas)
     last = [seen[a.layers] for a in areas]
@@ -76,9 +78,10 @@ def plan(
     side = _side(areas, right_handed)
     features = [anchor, *(i for i in sorted(drawn, key=side) if i != anchor)] if drawn else []
     tone = {c: float(bench.solids[c, 0]) for c in used}
-    acts = ordered(Sheet(runs, tone, anchor, features, dark_first), route)
-    steps = [_sided(step, side) for step in steps_of(bench, areas, runs, acts)]
-    steps = _explained(bench, areas, steps, seen, anchor)
+    sheet = Sheet(runs, tone, anchor, features, dark_first)
+    laid_so = laid_in(bench, areas, own) if own else laid_by(bench, areas, runs, ordered(sheet, route))
+    steps = [_sided(step, side) for step in steps_of(bench, areas, laid_so)]
+    steps = _explained(bench, areas, steps, seen, -1 if own else anchor)
     minutes = [s.minutes for s in steps]
     laid = [s.layer.colour for s in steps if isinstance(s.layer, Lay)]
     every = [x for a in areas for x in a.layers]

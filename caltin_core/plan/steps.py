@@ -1,6 +1,6 @@
 """Runs over areas as steps: colours laid, blends and lifts, with what the paper and the hands need between them."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, field
 from typing import Literal
 
@@ -41,16 +41,28 @@ class Step:
     why: str = ""
 
 
-def steps_of(bench: Workbench, areas: Sequence[Area], runs: Sequence[Sequence[Run]], acts: Sequence[Act]) -> list[Step]:
-    """All steps in order: bare areas kept first, dye left to dry, crumbs taken off before pale colours."""
+def steps_of(bench: Workbench, areas: Sequence[Area], laid: Iterable[Step]) -> list[Step]:
+    """All steps in order: bare areas kept first, then what is laid, dye left to dry, crumbs taken off before pale colours."""
     out = _kept_bare(bench, areas)
     paper = _Paper(bench, areas)
+    for step in laid:
+        out += [*paper.before(step), step]
+        paper.take(step)
+    return out
+
+
+def laid_by(bench: Workbench, areas: Sequence[Area], runs: Sequence[Sequence[Run]], acts: Sequence[Act]) -> Iterator[Step]:
+    """What is laid, blended and lifted, run by run."""
     for act in acts:
         for part in _parts(bench, areas, runs, act):
-            for step in _laid(bench, areas, runs, part):
-                out += [*paper.before(step), step]
-                paper.take(step)
-    return out
+            yield from _laid(bench, areas, runs, part)
+
+
+def laid_in(bench: Workbench, areas: Sequence[Area], order: Sequence[Sequence[tuple[int, int]]]) -> Iterator[Step]:
+    """The same in the artist's own order: for every step its areas, each with the number of its own layer, all alike."""
+    for step in order:
+        here, numbers = zip(*step, strict=True)
+        yield _step(bench, areas, areas[here[0]].layers[numbers[0]], here, numbers)
 
 
 def _parts(bench: Workbench, areas: Sequence[Area], runs: Sequence[Sequence[Run]], act: Act) -> list[Act]:

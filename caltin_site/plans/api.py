@@ -14,6 +14,6 @@ router = Router(tags=["plans"])
 
 
 @router.get("/studies/{id}/plan", response=PlanOut)
-def plan(request: HttpRequest, id: UUID) -> PlanOut:
+def plan(request: HttpRequest, id: UUID, left_handed: bool = False) -> PlanOut:
     """The ordered list of presses."""
-    return services.plan(mine(Study, request.user, id))
+    return services.plan(mine(Study, request.user, id), left_handed)

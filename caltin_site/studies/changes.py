@@ -9,6 +9,7 @@ from pydantic import Field
 
 from caltin_core.contract.shapes import LaidShape
 from caltin_core.errors import BadRequest
+from caltin_core.plan.order import Route
 from caltin_core.reference.range_map import Hold
 from caltin_core.reference.roles import ROLES
 from caltin_site.shapes import Lab, Strict
@@ -210,6 +211,14 @@ class OrderSteps(Strict):
     steps: list[list[Token]]
 
 
+class SetRoute(Strict):
+    """The way through the drawing, in place of an order of one's own; and how long a sitting is, in minutes."""
+
+    do: Literal["set_route"]
+    route: Route
+    sitting_minutes: Annotated[int, Field(ge=5, le=600)] | None = None
+
+
 class UseVersions(Strict):
     """Plan with other versions from now on; what is left out stays."""
 
@@ -241,6 +250,7 @@ Op = Annotated[
     | ClearRecipe
     | Settle
     | OrderSteps
+    | SetRoute
     | UseVersions,
     Field(discriminator="do"),
 ]
@@ -368,6 +378,10 @@ def apply(state: State, op: Op, *, found: Found, proposed: dict[str, Recipe], or
             return change(update={"recipes": {**proposed, **state.recipes}}), "took the proposed recipes"
         case OrderSteps():
             return change(update={"order": order}), "changed the order of the steps" if order else "back to the proposed order"
+        case SetRoute():
+            order_left = [] if op.route != state.route else state.order
+            so = {"route": op.route, "sitting_minutes": op.sitting_minutes, "order": order_left}
+            return change(update=so), "chose the way through the drawing"
         case UseVersions():
             pins = state.pins.model_copy(update=op.model_dump(exclude={"do"}, exclude_none=True))
             return change(update={"pins": pins}), "took newer versions"

@@ -1,5 +1,6 @@
 """What is read of a study's picture as a whole: complexion, light, cast, ways of seeing, edges, spans."""
 
+from functools import lru_cache
 from typing import Any, Literal
 from uuid import UUID
 
@@ -11,7 +12,7 @@ from caltin_core.colour.difference import delta_e_2000
 from caltin_core.colour.words import difference, tone_words
 from caltin_core.errors import BadRequest
 from caltin_core.reference import areas
-from caltin_core.reference.edges import edges
+from caltin_core.reference.edges import Edge, edges
 from caltin_core.reference.seeing import VIEWS, Sight
 from caltin_core.reference.sheet import span
 from caltin_core.skin.undertone import strength_word, undertone
@@ -246,17 +247,26 @@ def sight_out(view: Any, sight: Sight) -> SightOut:
     )  # fmt: skip
 
 
+@lru_cache(maxsize=32)
+def _map_read(
+    owner: Any, map: UUID, path: str, develop: tuple[float, ...], wide: float
+) -> tuple[tuple[areas.Measured, ...], tuple[Edge, ...]]:
+    """What a map's areas and their edges are on a picture so developed, `wide` millimetres on the paper; maps never change."""
+    labels = references.labels_of(owner, map)
+    lab = looking.map_lab(path, develop)
+    return tuple(areas.measure(labels, lab)), tuple(edges(labels, lab, wide / labels.shape[1]))
+
+
 def areas_out(study: Study) -> AreasOut:
     """Zones with what they touch and how."""
     state, look = _opened(study)
     if state.areas is None:
         return AreasOut(areas=[], edges=[])
-    labels = references.labels_of(study.owner, state.areas)
-    lab = looking.map_lab(look.path, look.develop)
     zones = {p.area: p for p in state.places if p.area is not None}
-    read = [m for m in areas.measure(labels, lab) if m.label in zones]
-    mm = sheet_out(study, state).mm_per_pixel * (study.picture.width / labels.shape[1] if study.picture else 1)
-    borders = [e for e in edges(labels, lab, mm) if e.one in zones and e.other in zones]
+    wide = sheet_out(study, state).mm_per_pixel * (study.picture.width if study.picture else 1)
+    measured, met = _map_read(study.owner, state.areas, look.path, look.develop, wide)
+    read = [m for m in measured if m.label in zones]
+    borders = [e for e in met if e.one in zones and e.other in zones]
     return AreasOut(
         areas=[
             AreaOut(

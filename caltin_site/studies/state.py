@@ -11,6 +11,7 @@ from caltin_core.contract.shapes import LaidShape
 from caltin_core.errors import BadRequest
 from caltin_core.media.hand import PRESSURES
 from caltin_core.media.layers import MAX_PASSES
+from caltin_core.plan.order import Route
 from caltin_core.recipes.rules import BlackPolicy, Goal
 from caltin_core.recipes.school_list import SCHOOLS
 from caltin_core.recipes.schools import ZONES, School, Stage, checked
@@ -208,6 +209,8 @@ class State(Strict):
     range_middle: Annotated[float, Field(ge=0, le=100)] | None = None
     recipes: dict[PlaceId, Recipe] = {}
     order: list[Token] = []
+    route: Route = "sheet"
+    sitting_minutes: Annotated[int, Field(ge=5, le=600)] | None = None
 
     def place(self, id: str) -> Place | None:
         """The place of this id."""

@@ -2637,6 +2637,14 @@ export interface components {
        * @default []
        */
       order: components["schemas"]["Token"][];
+      /**
+       * Route
+       * @default sheet
+       * @enum {string}
+       */
+      route: "feature" | "sheet" | "colour";
+      /** Sitting Minutes */
+      sitting_minutes?: number | null;
     };
     /**
      * StudyOut
@@ -2803,6 +2811,7 @@ export interface components {
         | components["schemas"]["ClearRecipe"]
         | components["schemas"]["Settle"]
         | components["schemas"]["OrderSteps"]
+        | components["schemas"]["SetRoute"]
         | components["schemas"]["UseVersions"];
     };
     /**
@@ -3025,6 +3034,24 @@ export interface components {
        * @enum {string}
        */
       kind: "closest" | "fewest" | "softest" | "no_black" | "no_skin_colour" | "vivid" | "one_tin" | "own";
+    };
+    /**
+     * SetRoute
+     * @description The way through the drawing, in place of an order of one's own; and how long a sitting is, in minutes.
+     */
+    SetRoute: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "set_route";
+      /**
+       * Route
+       * @enum {string}
+       */
+      route: "feature" | "sheet" | "colour";
+      /** Sitting Minutes */
+      sitting_minutes?: number | null;
     };
     /**
      * SetRules
@@ -3709,8 +3736,18 @@ export interface components {
       words: string;
     };
     /**
+     * ConflictOut
+     * @description What stands in the way, and the nearest that does not.
+     */
+    ConflictOut: {
+      /** What */
+      what: string;
+      /** Nearest */
+      nearest: string;
+    };
+    /**
      * PlanOut
-     * @description The plan: presses in order; places still without a recipe; drawn layers that no recipe has any more.
+     * @description The plan: presses in order, changes of the colour in the hand, sittings, cautions and conflicts; places still without a recipe; drawn layers that no recipe has any more.
      */
     PlanOut: {
       /** Revision */
@@ -3723,6 +3760,14 @@ export interface components {
       unplanned: string[];
       /** Off Plan */
       off_plan: number;
+      /** Changes */
+      changes: number;
+      /** Sittings */
+      sittings: components["schemas"]["SittingOut"][];
+      /** Cautions */
+      cautions: string[];
+      /** Conflicts */
+      conflicts: components["schemas"]["ConflictOut"][];
     };
     /**
      * ServedOut
@@ -3744,8 +3789,18 @@ export interface components {
       target: components["schemas"]["Tone"];
     };
     /**
+     * SittingOut
+     * @description One sitting: how many steps, and how long.
+     */
+    SittingOut: {
+      /** Steps */
+      steps: number;
+      /** Minutes */
+      minutes: number;
+    };
+    /**
      * StepOut
-     * @description One press.
+     * @description One press; `first` is what must be done before it, `edges` how it is carried over edges, `sitting` counts from 1.
      */
     StepOut: {
       /** Number */
@@ -3771,6 +3826,18 @@ export interface components {
       served: components["schemas"]["ServedOut"][];
       /** Done */
       done: boolean;
+      /** Minutes */
+      minutes: number;
+      /** First */
+      first: string[];
+      /** Stop When */
+      stop_when: string;
+      /** Why */
+      why: string;
+      /** Edges */
+      edges: string[];
+      /** Sitting */
+      sitting: number;
     };
     /**
      * MarkOut
@@ -5360,7 +5427,9 @@ export interface operations {
   };
   caltin_site_plans_api_plan: {
     parameters: {
-      query?: never;
+      query?: {
+        left_handed?: boolean;
+      };
       header?: never;
       path: {
         id: string;

@@ -1,6 +1,7 @@
 import { queryOptions, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { client, got, Problem, type JobOut, type Schemas } from "../api/client";
+import { useSettings } from "../parts/settings";
 
 export const rackQuery = queryOptions({
   queryKey: ["rack"],
@@ -43,12 +44,19 @@ export const useLight = (id: string, revision: number, whole: boolean, light: Li
     placeholderData: (before) => before,
   });
 
-export const usePlan = (id: string) =>
-  useQuery({
+export const usePlan = (id: string) => {
+  const { leftHanded } = useSettings();
+  return useQuery({
     queryKey: ["plan", id],
-    queryFn: () => got(client.GET("/api/studies/{id}/plan", { params: { path: { id } } })),
+    queryFn: () =>
+      got(
+        client.GET("/api/studies/{id}/plan", {
+          params: { path: { id }, query: { left_handed: leftHanded } },
+        }),
+      ),
     placeholderData: (before) => before,
   });
+};
 
 const OPEN = ["waiting", "running"];
 const LOOK_AGAIN_MS = 200;

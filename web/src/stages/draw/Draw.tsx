@@ -77,6 +77,8 @@ export function Draw() {
         },
       ])
     : [];
+  // Once a sitting, where its first step is due.
+  const opening = now !== null && now.sitting !== last?.sitting;
   const lit = new Set(now?.served.map((p) => p.place));
   return (
     <Stage
@@ -109,6 +111,20 @@ export function Draw() {
                     ),
                 )}
               </div>
+            )}
+            {now && (now.why || now.edges.length > 0) && (
+              <details className="draw-why">
+                <summary>Why, and over which edges</summary>
+                {now.why && <p>{now.why}</p>}
+                {now.edges.map((line) => (
+                  <p key={line}>{line}</p>
+                ))}
+              </details>
+            )}
+            {opening && plan.cautions.length > 0 && (
+              <p className="caution" role="note">
+                {plan.cautions.join(" ")}
+              </p>
             )}
             {next && (
               <p className="then">
@@ -155,6 +171,14 @@ export function Draw() {
                 </p>
               </div>
             </div>
+            {now.first.map((line) => (
+              <p key={line} className="draw-first" role="note">
+                {line}
+              </p>
+            ))}
+            {now.stop_when && (
+              <p className="draw-stop">{now.stop_when[0]!.toUpperCase() + now.stop_when.slice(1)}.</p>
+            )}
             {recipe && first && (
               <div className="panel strip-panel">
                 <Strip

@@ -20,9 +20,18 @@ import { Empty, Fault, Loading } from "../../parts/Says";
 import { Chip } from "../../parts/Swatch";
 import { useKeys } from "../../parts/useKeys";
 import { ValueRail } from "../../parts/ValueRail";
+import { counted } from "../../parts/words";
+import { StepWords } from "./StepWords";
 import { usePlan } from "../../study/queries";
 import { Stage } from "../../study/StudyFrame";
 import { useStudy } from "../../study/useStudy";
+
+const ROUTES = [
+  ["sheet", "whole sheet together"],
+  ["feature", "feature by feature"],
+  ["colour", "colour in the hand"],
+] as const;
+const LENGTHS = [20, 30, 45, 60, 90, 120];
 
 const keyOf = (step: StepOut) => step.tokens.join("|");
 
@@ -75,6 +84,7 @@ export function Layer() {
     setSelected(keyOf(next));
     document.getElementById(`step-${keyOf(next)}`)?.scrollIntoView({ block: "nearest" });
   };
+  const named = ROUTES.find(([route]) => route === study.state.route)?.[1];
   const draw = () => steps.length && void go(`/studies/${study.id}/draw`);
   useKeys({
     ArrowUp: () => pick(at - 1),
@@ -110,6 +120,7 @@ export function Layer() {
               {step.number} · {step.name}
             </h2>
             <p>{step.words}</p>
+            <StepWords step={step} />
             {step.served.map((p) => (
               <div className="served" key={p.place}>
                 <b>
@@ -148,7 +159,7 @@ export function Layer() {
                   className="tool"
                   onClick={() => change({ do: "order_steps", steps: [] })}
                 >
-                  Back to dark first
+                  Back to Caltin’s order
                 </button>
               )}
             </div>
@@ -177,10 +188,57 @@ export function Layer() {
         <div className="steps">
           <div className="steps-head">
             <h2>
-              {steps.length} steps, {plan.own_order ? "in your order" : "dark first"}
+              {steps.length} steps, {plan.own_order ? "in your order" : named}
             </h2>
+            <p className="measure">
+              {counted(plan.changes, "change")} of colour ·{" "}
+              {Math.round(plan.sittings.reduce((sum, s) => sum + s.minutes, 0))} minutes
+              {plan.sittings.length > 1 && ` in ${plan.sittings.length} sittings`}
+            </p>
             {plan.unplanned.length > 0 && <Fault>Without a recipe yet: {plan.unplanned.join(", ")}.</Fault>}
           </div>
+          <div className="route">
+            <div className="segments three" role="group" aria-label="The way through">
+              {ROUTES.map(([route, words]) => (
+                <button
+                  key={route}
+                  type="button"
+                  aria-pressed={study.state.route === route && !plan.own_order}
+                  onClick={() =>
+                    change({ do: "set_route", route, sitting_minutes: study.state.sitting_minutes ?? null })
+                  }
+                >
+                  {words}
+                </button>
+              ))}
+            </div>
+            <label className="field">
+              A sitting
+              <select
+                value={study.state.sitting_minutes ?? ""}
+                onChange={(event) =>
+                  change({
+                    do: "set_route",
+                    route: study.state.route!,
+                    sitting_minutes: event.target.value ? Number(event.target.value) : null,
+                  })
+                }
+              >
+                <option value="">all at once</option>
+                {LENGTHS.map((n) => (
+                  <option key={n} value={n}>
+                    {n} minutes
+                  </option>
+                ))}
+              </select>
+            </label>
+          </div>
+          {plan.conflicts.map((c) => (
+            <p key={c.what} className="caution" role="note">
+              <span aria-hidden="true">! </span>
+              {c.what[0]!.toUpperCase() + c.what.slice(1)}. Nearest: {c.nearest}.
+            </p>
+          ))}
           <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={dropped}>
             <SortableContext items={steps.map(keyOf)} strategy={verticalListSortingStrategy}>
               <ol aria-busy={isFetching || saving.state === "saving"}>
@@ -188,6 +246,7 @@ export function Layer() {
                   <StepRow
                     key={keyOf(s)}
                     step={s}
+                    sitting={s.sitting !== steps[index - 1]?.sitting && plan.sittings.length > 1}
                     number={index + 1}
                     selected={index === at}
                     onSelect={() => setSelected(keyOf(s))}
@@ -202,8 +261,16 @@ export function Layer() {
   );
 }
 
-function StepRow(props: { step: StepOut; number: number; selected: boolean; onSelect: () => void }) {
-  const { step, number, selected, onSelect } = props;
+interface RowProps {
+  step: StepOut;
+  number: number;
+  /** Whether a sitting begins with it. */
+  sitting: boolean;
+  selected: boolean;
+  onSelect: () => void;
+}
+
+function StepRow({ step, number, sitting, selected, onSelect }: RowProps) {
   const { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id: keyOf(step) });
   const fullest = step.served.reduce((a, b) => (b.after.tooth_used > a.after.tooth_used ? b : a));
   return (
@@ -213,6 +280,7 @@ function StepRow(props: { step: StepOut; number: number; selected: boolean; onSe
       style={{ transform: transform ? `translate3d(0, ${transform.y}px, 0)` : undefined, transition }}
       className={`step ${selected ? "is-selected" : ""} ${step.done ? "is-done" : ""}`}
     >
+      {sitting && <span className="step-sitting">Sitting {step.sitting}</span>}
       <button
         type="button"
         className="step-grip"
@@ -227,7 +295,11 @@ function StepRow(props: { step: StepOut; number: number; selected: boolean; onSe
         <Chip hex={step.solid.hex} size={30} />
         <span className="step-name">
           <b>{step.name}</b>
-          <small>{step.words}</small>
+          <small>
+            {step.words} · {step.minutes.toFixed(0)} min
+            {step.first.length > 0 &&
+              ` · first: ${step.first.map((f) => f.split(":")[0]!.toLowerCase()).join(", ")}`}
+          </small>
         </span>
         <span className="step-places">
           {step.served.map((p) => (
