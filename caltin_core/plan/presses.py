@@ -69,3 +69,30 @@ def checked_order(recipes: Mapping[str, Sequence[Lay]], steps: Sequence[Sequence
             done[place] += 1
             flat.append((place, index))
     return flat
+
+
+def mended_order(recipes: Mapping[str, Sequence[Lay]], steps: Sequence[Sequence[Token]]) -> list[list[Token]]:
+    """The order nearest to the one asked in which no layer comes before one that it lies on.
+
+    A layer that comes too early waits until what it lies on is laid, and no longer. Layers that are no longer part of the
+    recipes are left out.
+    """
+    done = dict.fromkeys(recipes, 0)
+    waiting: list[Token] = []
+    out: list[list[Token]] = []
+
+    def ready(tokens: Sequence[Token]) -> list[Token]:
+        here = [(place, index) for place, index in tokens if done[place] == index]
+        for place, _ in here:
+            done[place] += 1
+        return here
+
+    for step in steps:
+        asked = [(place, index) for place, index in step if place in recipes and index < len(recipes[place])]
+        laid = ready(asked)
+        waiting += [token for token in asked if token not in laid and token[1] >= done[token[0]]]
+        out += [laid] if laid else []
+        while due := ready(waiting):
+            waiting = [token for token in waiting if token not in due]
+            out += [[token] for token in due]
+    return out

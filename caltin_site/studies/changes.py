@@ -205,10 +205,14 @@ class Settle(Strict):
 
 
 class OrderSteps(Strict):
-    """The artist's own order of presses; each a list of the layers it serves. An empty list: Caltin's order."""
+    """The artist's own order of presses; each a list of the layers it serves. An empty list: Caltin's order.
+
+    `mend` takes the nearest order that can be, where this one cannot.
+    """
 
     do: Literal["order_steps"]
     steps: list[list[Token]]
+    mend: bool = False
 
 
 class SetRoute(Strict):

@@ -13,7 +13,7 @@ from caltin_core.colour.value import munsell_value
 from caltin_core.colour.words import difference, tone_words
 from caltin_core.errors import BadRequest
 from caltin_core.media.predict import Workbench
-from caltin_core.plan.presses import checked_order
+from caltin_core.plan.presses import checked_order, mended_order
 from caltin_core.recipes.reach import reach_of_kit
 from caltin_core.reference.roles import BASE, EYE_ROLES, ROLES
 from caltin_core.reference.sheet import eye_line, grid_lines
@@ -119,6 +119,7 @@ def _checked(study: Study, state: State, op: OrderSteps) -> list[Token]:
     recipes = {place: layers_of(here.bench, r.layers) for place, r in effective(here).items()}
     steps = [[(t.place, t.layer) for t in step] for step in op.steps]
     names = {p.id: called(p) for p in state.places}
+    steps = mended_order(recipes, steps) if op.mend else steps
     return [Token(place=place, layer=layer) for place, layer in checked_order(recipes, steps, names)]
 
 

@@ -1,12 +1,13 @@
 """Presses: every recipe's order kept, alike layers laid together, dark first."""
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from caltin_core.errors import BadRequest
 from caltin_core.media.layers import Lay, Stroke
-from caltin_core.plan.presses import checked_order, presses
+from caltin_core.plan.presses import checked_order, mended_order, presses
 
 DARK, MID, PALE = 0, 1, 2
 LIGHTNESS = [25.0, 55.0, 90.0]
@@ -66,3 +67,21 @@ def test_a_step_that_is_no_longer_there_is_refused():
 def test_layers_an_own_order_does_not_know_still_come():
     two = {"a": [Lay(PALE, LIGHT)], "b": [Lay(DARK, LIGHT)]}
     assert tokens(presses(two, LIGHTNESS, [("a", 0)])) == [("a", 0), ("b", 0)]
+
+
+@given(st.integers(0, 2**32 - 1))
+def test_the_nearest_order_holds_every_layer_once_and_never_breaks_a_recipe(seed):
+    rng = np.random.default_rng(seed)
+    recipes = {name: [Lay(int(c), LIGHT) for c in rng.integers(4, size=rng.integers(1, 5))] for name in "abc"}
+    tokens = [(place, i) for place, layers in recipes.items() for i in range(len(layers))]
+    asked = [[tokens[i]] for i in rng.permutation(len(tokens))]
+    mended = mended_order(recipes, asked)
+    assert checked_order(recipes, mended, {n: n for n in recipes}) == [t for step in mended for t in step]
+    assert sorted(t for step in mended for t in step) == sorted(tokens)
+
+
+def test_an_order_that_can_be_is_not_touched_and_one_that_cannot_waits_no_longer_than_it_must():
+    recipes = {"a": [Lay(0, LIGHT), Lay(1, LIGHT)], "b": [Lay(2, LIGHT)]}
+    fine = [[("a", 0)], [("b", 0)], [("a", 1)]]
+    assert mended_order(recipes, fine) == fine
+    assert mended_order(recipes, [[("a", 1)], [("a", 0)], [("b", 0)]]) == [[("a", 0)], [("a", 1)], [("b", 0)]]

@@ -54,7 +54,7 @@ def test_picture_to_card_by_mouse(page, caltin):
     expect(page.get_by_test_id("sentence")).to_be_visible(timeout=60_000)
     expect(page.get_by_role("link", name=re.compile("Match 3 of 3"))).to_be_visible(timeout=60_000)
     before = page.get_by_test_id("against").inner_text()
-    page.get_by_role("button", name="burnish", exact=True).click()
+    page.locator("[data-press='burnish 5']").first.click()
     expect(page.get_by_test_id("against")).not_to_have_text(before)
     page.get_by_role("button", name="Undo").click()
     expect(page.get_by_test_id("against")).to_have_text(before)
@@ -434,3 +434,39 @@ def test_a_colour_that_has_run_dry_is_solved_around_and_a_finger_on_the_pad_is_a
     expect(page.get_by_text("the recipe was found again")).to_be_visible(timeout=90_000)
     page.get_by_role("button", name=re.compile("^Undo")).click()
     expect(settled).to_be_enabled(timeout=60_000)
+
+
+def test_a_plan_is_taken_another_way_in_sittings_and_seen_to_grow(page, caltin):
+    id = again(page, caltin, "The lamp trimmer at dusk")
+    page.goto(f"{caltin.address}/studies/{id}/match")
+    settled = page.get_by_role("button", name=re.compile("Put all in order"))
+    expect(settled).to_be_enabled(timeout=120_000)
+    settled.click()
+    expect(page.get_by_role("heading", name=re.compile("steps, whole sheet together"))).to_be_visible()
+    page.get_by_role("button", name="colour in the hand").click()
+    expect(page.get_by_role("heading", name=re.compile("steps, colour in the hand"))).to_be_visible()
+    page.get_by_label("A sitting").select_option("20")
+    expect(page.get_by_text("Sitting 2")).to_be_visible()
+    expect(page.locator(".steps ol")).to_have_attribute("aria-busy", "false")
+    # The last step comes first, and cannot: the nearest order that can is taken.
+    page.locator(".step-body").last.click()
+    for _ in range(6):
+        page.keyboard.press("e")
+        page.wait_for_timeout(300)
+        if page.get_by_role("button", name="Take the nearest that can").count():
+            page.get_by_role("button", name="Take the nearest that can").click()
+    expect(page.get_by_role("heading", name=re.compile("steps, in your order"))).to_be_visible()
+    page.locator("body").evaluate("document.activeElement.blur()")
+    page.keyboard.press("g")
+    portrait = page.get_by_role("img", name=re.compile("The portrait after 0 of"))
+    expect(portrait).to_be_visible()
+    bare = page.evaluate("document.querySelector('.grow canvas').toDataURL()")
+    for _ in range(5):
+        page.keyboard.press("ArrowRight")
+    expect(page.get_by_text(re.compile("After step 5 of"))).to_be_visible()
+    assert page.evaluate("document.querySelector('.grow canvas').toDataURL()") != bare
+    with page.expect_download() as download:
+        page.get_by_role("button", name="Save this step").click()
+    assert download.value.suggested_filename == "step-5.png"
+    page.get_by_role("button", name="Back to the steps").click()
+    expect(page.locator(".step").first).to_be_visible()

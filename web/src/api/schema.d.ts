@@ -2886,6 +2886,8 @@ export interface components {
     /**
      * OrderSteps
      * @description The artist's own order of presses; each a list of the layers it serves. An empty list: Caltin's order.
+     *
+     *     `mend` takes the nearest order that can be, where this one cannot.
      */
     OrderSteps: {
       /**
@@ -2895,6 +2897,11 @@ export interface components {
       do: "order_steps";
       /** Steps */
       steps: components["schemas"]["Token"][][];
+      /**
+       * Mend
+       * @default false
+       */
+      mend: boolean;
     };
     /**
      * PaintArea
@@ -3747,7 +3754,8 @@ export interface components {
     };
     /**
      * PlanOut
-     * @description The plan: presses in order, changes of the colour in the hand, sittings, cautions and conflicts; places still without a recipe; drawn layers that no recipe has any more.
+     * @description The plan: presses in order, changes of the colour in the hand, sittings, cautions and conflicts;
+     *     places still without a recipe; drawn layers that no recipe has any more.
      */
     PlanOut: {
       /** Revision */

@@ -35,6 +35,7 @@ const OF_STAGE: Record<string, string[][]> = {
   layer: [
     ["↑ ↓", "along the steps"],
     ["E, L", "move the step earlier or later"],
+    ["G", "see the portrait grow; ← → step by step"],
     ["Space", "begin to draw"],
   ],
   draw: [

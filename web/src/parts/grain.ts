@@ -25,6 +25,16 @@ function noise(): Float32Array {
   return tile;
 }
 
+/** Of `many` equal quantiles the one at each pixel of a picture so wide and high. */
+export function quantiles(width: number, height: number, many: number): Uint8Array {
+  const where = noise();
+  const out = new Uint8Array(width * height);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++)
+      out[y * width + x] = Math.min(many - 1, Math.floor(many * where[(y % SIZE) * SIZE + (x % SIZE)]!));
+  return out;
+}
+
 export interface Patch {
   share: number;
   hex: string;

@@ -21,8 +21,9 @@ import { Chip } from "../../parts/Swatch";
 import { useKeys } from "../../parts/useKeys";
 import { ValueRail } from "../../parts/ValueRail";
 import { counted } from "../../parts/words";
+import { Grow } from "./Grow";
 import { StepWords } from "./StepWords";
-import { usePlan } from "../../study/queries";
+import { useMatches, usePlan } from "../../study/queries";
 import { Stage } from "../../study/StudyFrame";
 import { useStudy } from "../../study/useStudy";
 
@@ -37,11 +38,17 @@ const keyOf = (step: StepOut) => step.tokens.join("|");
 
 /** Layer: all recipes as one ordered list of steps. */
 export function Layer() {
-  const { study, change, saving } = useStudy();
+  const { study, change, saving, dismiss } = useStudy();
   const go = useNavigate();
   const { data: plan, isFetching } = usePlan(study.id);
   const [selected, setSelected] = useState<string | null>(null);
-  const [moved, setMoved] = useState<{ revision: number; order: string[] } | null>(null);
+  const [moved, setMoved] = useState<{
+    revision: number;
+    order: string[];
+    steps: StepOut["places"][];
+  } | null>(null);
+  const [growing, setGrowing] = useState(false);
+  const matches = useMatches(study.id).data;
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
@@ -68,8 +75,9 @@ export function Layer() {
     const next = [...steps];
     const [taken] = next.splice(from, 1);
     next.splice(to, 0, taken!);
-    setMoved({ revision: plan!.revision, order: next.map(keyOf) });
-    change({ do: "order_steps", steps: next.map((s) => s.places) });
+    const asked = next.map((s) => s.places);
+    setMoved({ revision: plan!.revision, order: next.map(keyOf), steps: asked });
+    change({ do: "order_steps", steps: asked, mend: false });
   };
   const dropped = ({ active, over }: DragEndEvent) => {
     if (!over) return;
@@ -87,12 +95,14 @@ export function Layer() {
   const named = ROUTES.find(([route]) => route === study.state.route)?.[1];
   const draw = () => steps.length && void go(`/studies/${study.id}/draw`);
   useKeys({
-    ArrowUp: () => pick(at - 1),
-    ArrowDown: () => pick(at + 1),
-    e: () => place(at, at - 1),
-    l: () => place(at, at + 1),
+    ArrowUp: () => !growing && pick(at - 1),
+    ArrowDown: () => !growing && pick(at + 1),
+    e: () => !growing && place(at, at - 1),
+    l: () => !growing && place(at, at + 1),
+    g: () => setGrowing(!growing),
     " ": draw,
   });
+  const nearest = saving.state === "refused" && saving.where.startsWith("steps") ? moved?.steps : undefined;
   const marks = step
     ? step.served.flatMap((p) => [
         {
@@ -153,11 +163,19 @@ export function Layer() {
               >
                 Later <kbd>L</kbd>
               </button>
+              <button
+                type="button"
+                className="tool"
+                aria-pressed={growing}
+                onClick={() => setGrowing(!growing)}
+              >
+                See it grow <kbd>G</kbd>
+              </button>
               {plan?.own_order && (
                 <button
                   type="button"
                   className="tool"
-                  onClick={() => change({ do: "order_steps", steps: [] })}
+                  onClick={() => change({ do: "order_steps", steps: [], mend: false })}
                 >
                   Back to Caltin’s order
                 </button>
@@ -186,75 +204,109 @@ export function Layer() {
         </Empty>
       ) : (
         <div className="steps">
-          <div className="steps-head">
-            <h2>
-              {steps.length} steps, {plan.own_order ? "in your order" : named}
-            </h2>
-            <p className="measure">
-              {counted(plan.changes, "change")} of colour ·{" "}
-              {Math.round(plan.sittings.reduce((sum, s) => sum + s.minutes, 0))} minutes
-              {plan.sittings.length > 1 && ` in ${plan.sittings.length} sittings`}
-            </p>
-            {plan.unplanned.length > 0 && <Fault>Without a recipe yet: {plan.unplanned.join(", ")}.</Fault>}
-          </div>
-          <div className="route">
-            <div className="segments three" role="group" aria-label="The way through">
-              {ROUTES.map(([route, words]) => (
-                <button
-                  key={route}
-                  type="button"
-                  aria-pressed={study.state.route === route && !plan.own_order}
-                  onClick={() =>
-                    change({ do: "set_route", route, sitting_minutes: study.state.sitting_minutes ?? null })
-                  }
-                >
-                  {words}
-                </button>
+          {growing ? (
+            <Grow
+              study={study}
+              steps={steps}
+              matches={matches?.matches ?? []}
+              onStep={(seen) => setSelected(keyOf(seen))}
+              onClose={() => setGrowing(false)}
+            />
+          ) : (
+            <>
+              <div className="steps-head">
+                <h2>
+                  {steps.length} steps, {plan.own_order ? "in your order" : named}
+                </h2>
+                <p className="measure">
+                  {counted(plan.changes, "change")} of colour ·{" "}
+                  {Math.round(plan.sittings.reduce((sum, s) => sum + s.minutes, 0))} minutes
+                  {plan.sittings.length > 1 && ` in ${plan.sittings.length} sittings`}
+                </p>
+                {plan.unplanned.length > 0 && (
+                  <Fault>Without a recipe yet: {plan.unplanned.join(", ")}.</Fault>
+                )}
+              </div>
+              <div className="route">
+                <div className="segments three" role="group" aria-label="The way through">
+                  {ROUTES.map(([route, words]) => (
+                    <button
+                      key={route}
+                      type="button"
+                      aria-pressed={study.state.route === route && !plan.own_order}
+                      onClick={() =>
+                        change({
+                          do: "set_route",
+                          route,
+                          sitting_minutes: study.state.sitting_minutes ?? null,
+                        })
+                      }
+                    >
+                      {words}
+                    </button>
+                  ))}
+                </div>
+                <label className="field">
+                  A sitting
+                  <select
+                    value={study.state.sitting_minutes ?? ""}
+                    onChange={(event) =>
+                      change({
+                        do: "set_route",
+                        route: study.state.route!,
+                        sitting_minutes: event.target.value ? Number(event.target.value) : null,
+                      })
+                    }
+                  >
+                    <option value="">all at once</option>
+                    {LENGTHS.map((n) => (
+                      <option key={n} value={n}>
+                        {n} minutes
+                      </option>
+                    ))}
+                  </select>
+                </label>
+              </div>
+              {nearest && (
+                <p className="caution" role="alert">
+                  <span aria-hidden="true">! </span>
+                  That order cannot be.{" "}
+                  <button
+                    type="button"
+                    className="tool"
+                    onClick={() => {
+                      dismiss();
+                      change({ do: "order_steps", steps: nearest, mend: true });
+                    }}
+                  >
+                    Take the nearest that can
+                  </button>
+                </p>
+              )}
+              {plan.conflicts.map((c) => (
+                <p key={c.what} className="caution" role="note">
+                  <span aria-hidden="true">! </span>
+                  {c.what[0]!.toUpperCase() + c.what.slice(1)}. Nearest: {c.nearest}.
+                </p>
               ))}
-            </div>
-            <label className="field">
-              A sitting
-              <select
-                value={study.state.sitting_minutes ?? ""}
-                onChange={(event) =>
-                  change({
-                    do: "set_route",
-                    route: study.state.route!,
-                    sitting_minutes: event.target.value ? Number(event.target.value) : null,
-                  })
-                }
-              >
-                <option value="">all at once</option>
-                {LENGTHS.map((n) => (
-                  <option key={n} value={n}>
-                    {n} minutes
-                  </option>
-                ))}
-              </select>
-            </label>
-          </div>
-          {plan.conflicts.map((c) => (
-            <p key={c.what} className="caution" role="note">
-              <span aria-hidden="true">! </span>
-              {c.what[0]!.toUpperCase() + c.what.slice(1)}. Nearest: {c.nearest}.
-            </p>
-          ))}
-          <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={dropped}>
-            <SortableContext items={steps.map(keyOf)} strategy={verticalListSortingStrategy}>
-              <ol aria-busy={isFetching || saving.state === "saving"}>
-                {steps.map((s, index) => (
-                  <StepRow
-                    key={keyOf(s)}
-                    step={s}
-                    sitting={s.sitting !== steps[index - 1]?.sitting && plan.sittings.length > 1}
-                    number={index + 1}
-                    selected={index === at}
-                    onSelect={() => setSelected(keyOf(s))}
-                  />
-                ))}
-              </ol>
-            </SortableContext>
-          </DndContext>
+              <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={dropped}>
+                <SortableContext items={steps.map(keyOf)} strategy={verticalListSortingStrategy}>
+                  <ol aria-busy={isFetching || saving.state === "saving"}>
+                    {steps.map((s, index) => (
+                      <StepRow
+                        key={keyOf(s)}
+                        step={s}
+                        sitting={s.sitting !== steps[index - 1]?.sitting && plan.sittings.length > 1}
+                        number={index + 1}
+                        selected={index === at}
+                        onSelect={() => setSelected(keyOf(s))}
+                      />
+                    ))}
+                  </ol>
+                </SortableContext>
+              </DndContext>
+            </>
+          )}
         </div>
       )}
     </Stage>
