@@ -27,7 +27,8 @@ DRAWN_RANGE = (26.0, 92.0)
 DEPTHS = (92.0, 84.0, 76.0, 67.0, 57.0, 47.0, 36.0, 26.0, 17.0)
 HUES = (("ruddy", 44.0), ("rosy", 52.0), ("neutral", 60.0), ("golden", 68.0), ("olive", 76.0))
 _CHROMA = ((15.0, 28.0, 42.0, 58.0, 75.0, 92.0), (6.0, 13.0, 20.0, 24.0, 19.0, 8.0))
-_LOOKED_AT = 1500
+# Short stacks that miss by more than this (ΔE00) are not made right by longer ones, as a rule.
+_LOOKED_AT, _HOPELESS = 1500, 5.0
 
 
 @dataclass(frozen=True)
@@ -81,7 +82,7 @@ def _miss(search: Search, lab: Floats) -> float:
     """How near this kit comes, as closely as reach needs to know."""
     short = search.short(lab)
     near = float(delta_e_2000(lab, short.lab).min(initial=99.0)) if len(short) else 99.0
-    if near <= IN_REACH["colour"] or not len(short):
+    if near <= IN_REACH["colour"] or near > _HOPELESS:
         return near
     return min(near, float(delta_e_2000(lab, search.find(lab, _LOOKED_AT).lab).min()))
 
