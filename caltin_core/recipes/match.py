@@ -13,7 +13,7 @@ from caltin_core.media.predict import Prediction, Start, Workbench, colours_of, 
 from caltin_core.recipes.candidates import Candidates, joined, misses
 from caltin_core.recipes.reach import Reach, reach
 from caltin_core.recipes.reasons import reason
-from caltin_core.recipes.rules import NO_COLOUR, BlackPolicy, Rules, count_colours, lengths
+from caltin_core.recipes.rules import NO_COLOUR, BlackPolicy, Ints, Rules, count_colours, lengths
 from caltin_core.recipes.schools import Zone, zones_of
 from caltin_core.recipes.search import Search
 from caltin_core.recipes.words import recipe_words
@@ -25,6 +25,8 @@ _ALTERNATIVE, _FEWER = 1.5, 4.0
 _EQUAL = 0.02
 # So many candidates are looked at closely at a time, so often.
 _CLOSE_LOOK, _LOOKS = 16, 4
+# Where the best misses by more than this (ΔE00) the best few orders of colours are polished, so often; so many are held.
+_FINE, _POLISHES, _POLISHED, _HELD = 0.1, 4, 8, 200
 # A search that was off by this much (ΔE) aims again.
 _OFF = 0.4
 
@@ -176,11 +178,38 @@ def _sought(bench: Workbench, search: Search, target: Target) -> Candidates:
         return told
     mine = np.flatnonzero((found.colour == told.colour[0]).all(axis=1) & (found.stroke == told.stroke[0]).all(axis=1))[0]
     off = told.lab[0] - found.lab[mine]
-    if float(np.linalg.norm(off)) < _OFF:
-        return told
-    again = closer_look(bench, search, target, search.find(target.lab - off))
-    both = joined([told, again])
-    return both.take(np.argsort(search.score(both, target.lab), kind="stable"))
+    if float(np.linalg.norm(off)) >= _OFF:
+        told = _sorted(search, target, joined([told, closer_look(bench, search, target, search.find(target.lab - off))]))
+    return _polished(bench, search, target, told)
+
+
+def _sorted(search: Search, target: Target, pool: Candidates) -> Candidates:
+    return pool.take(np.argsort(search.score(pool, target.lab), kind="stable"))
+
+
+def _polished(bench: Workbench, search: Search, target: Target, pool: Candidates) -> Candidates:
+    """The candidates with the best of them stroke by stroke made better, each looked at in full, while that helps."""
+    for _ in range(_POLISHES):
+        best = float(search.score(pool.take(np.arange(1)), target.lab)[0])
+        if best <= _FINE:
+            break
+        rows = [int(r) for r in _unlike_orders(pool.colour)[:_POLISHED]]
+        colour, stroke = search.restroked(pool.take(np.array(rows)))
+        bare = Candidates(colour, stroke, np.zeros((len(colour), 3)), np.zeros(len(colour)))
+        stacks = [bare.layers(i, search.fast.coats) for i in range(len(colour))]
+        seen = colours_of(bench, stacks, target.start)
+        fresh = replace(bare, lab=np.array([lab for lab, _ in seen]).reshape(-1, 3), used=np.array([used for _, used in seen]))
+        pool = _sorted(search, target, joined([pool, fresh])).take(np.arange(min(len(pool), _HELD)))
+        if best - float(search.score(pool.take(np.arange(1)), target.lab)[0]) < _FINE / 10:
+            break
+    return pool
+
+
+def _unlike_orders(colour: Ints) -> Ints:
+    """The first row of every order of colours (B, L), in the order of the rows."""
+    _, first = np.unique(colour, axis=0, return_index=True)
+    out: Ints = np.sort(first)
+    return out
 
 
 def _chosen(found: Candidates, target: Floats, rules: Rules, liking: Floats, first: int | None = None) -> dict[Kind, int]:

@@ -6,7 +6,7 @@ from functools import cached_property
 import numpy as np
 
 from caltin_core.colour.tables import Floats
-from caltin_core.media.layers import PRESSED, STROKE_INDEX, STROKES, Stroke
+from caltin_core.media.layers import MAX_PASSES, PRESSED, STROKE_INDEX, STROKES, Stroke
 from caltin_core.media.predict import Start, Workbench
 from caltin_core.media.stack import Drawn
 from caltin_core.recipes.candidates import Candidates, FastBench, joined, misses
@@ -25,7 +25,7 @@ LIBRARY_BUDGET = 40_000
 EVALUATIONS = 24_000
 ROUNDS, EXPANDED = 16, 6
 # A kit of so few colours is looked through more widely: so many unlike stacks expanded at first, and then, and so much patience.
-SMALL, WIDE, PATIENT = 12, 60, 4
+SMALL, WIDE, PATIENT = 12, 100, 4
 SHORTLIST = 20
 NEAR = 4000
 GOOD_ENOUGH = 0.06
@@ -224,6 +224,26 @@ class Search:
         seen = dict.fromkeys(int(c) for c in pool.colour[order].ravel() if c != NO_COLOUR)
         return np.array([*seen, *(int(c) for c in self.colours if int(c) not in seen)][:SHORTLIST], dtype=np.intp)
 
+    def restroked(self, parents: Candidates) -> tuple[Ints, Ints]:
+        """All legal stacks, as colours and strokes (B, L), that differ from one of `parents` in the stroke of one layer or of two
+        layers at once."""
+        out: list[tuple[Ints, Ints]] = []
+        for c, s in zip(parents.colour, parents.stroke, strict=True):
+            n = int((c != NO_COLOUR).sum())
+            for at in range(n):
+                others = _other_strokes(int(s[at]))
+                out.append((_with(c, at, np.full(len(others), c[at])), _with(s, at, others)))
+                for then in range(at + 1, n):
+                    near, also = _near_strokes(int(s[at])), _near_strokes(int(s[then]))
+                    both = _with(s, at, np.repeat(near, len(also)))
+                    both[:, then] = np.tile(also, len(near))
+                    out.append((np.repeat(c[None], len(both), axis=0), both))
+        colour = np.concatenate([o[0] for o in out])
+        stroke = self.fast.plain(colour, np.concatenate([o[1] for o in out]))
+        fine = self._legal(colour, stroke) & ~repeats(colour, stroke)
+        both = np.unique(np.concatenate([colour[fine], stroke[fine]], axis=1), axis=0)
+        return both[:, : self.width], both[:, self.width :]
+
     def _moves(self, parents: Candidates, shortlist: Ints) -> tuple[Ints, Ints, Ints, Ints]:
         """All legal stacks one move away: another stroke or colour, a layer more, less, or exchanged.
 
@@ -266,6 +286,15 @@ def _other_strokes(stroke: int) -> Ints:
     both = np.concatenate([same, others])
     out: Ints = both[both != stroke]
     return out
+
+
+def _near_strokes(stroke: int) -> Ints:
+    """The strokes a pass more or less, or a pressure harder or softer, from this one."""
+    block = stroke - stroke % len(_EVERY)
+    pressure, passes = divmod(stroke - block, MAX_PASSES)
+    steps = [(pressure + dp, passes + dn) for dp, dn in ((0, -1), (0, 1), (-1, 0), (1, 0), (-1, 1), (1, -1))]
+    fine = [p * MAX_PASSES + n for p, n in steps if 0 <= p < len(_EVERY) // MAX_PASSES and 0 <= n < MAX_PASSES]
+    return np.array([block + x for x in fine], dtype=np.intp)
 
 
 def _with(row: Ints, position: int, values: Ints) -> Ints:

@@ -8,7 +8,7 @@ from caltin_core.colour.difference import delta_e_2000
 from caltin_core.colour.tables import Floats
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import COAT, Lay, Stroke
-from caltin_core.media.predict import Workbench, colours_of, predict
+from caltin_core.media.predict import Prediction, Workbench, colours_of, predict
 from caltin_core.recipes.rules import Rules, usable
 
 # How a test strip is laid (common practice): with pencil the under-colour barely and the other over it as one draws, lighter or
@@ -25,7 +25,7 @@ _SERVES = 3.0
 @dataclass(frozen=True)
 class Pair:
     """One colour over another: places in the kit, layers, D50 Lab (3,) of the pair and of the upper colour alone, ΔE00 to
-    the target, the doubt of it where that was asked, and whether a scrap strip would decide something."""
+    the target, its doubt, whether a scrap strip would decide something, and D50 Lab (Q, 3) of each tooth quantile."""
 
     under: int
     over: int
@@ -35,6 +35,7 @@ class Pair:
     away: float
     uncertainty: float
     test_first: bool
+    grain: Floats
 
 
 def under_chart(bench: Workbench, target: Floats, rules: Rules, most: int = 36) -> list[Pair]:
@@ -57,12 +58,13 @@ def under_chart(bench: Workbench, target: Floats, rules: Rules, most: int = 36) 
             nearest.setdefault((stacks[i][0].colour, stacks[i][1].colour), i)
     rows = list(nearest.values())[:most]
     doubts = predict(bench, [stacks[i] for i in rows])
-    return [_pair(stacks[i], labs[i], alone, float(away[i]), seen.uncertainty) for i, seen in zip(rows, doubts, strict=True)]
+    return [_pair(stacks[i], labs[i], alone, float(away[i]), seen) for i, seen in zip(rows, doubts, strict=True)]
 
 
-def _pair(layers: tuple[Lay, Lay], lab: Floats, alone: dict[Lay, Floats], away: float, doubt: float) -> Pair:
+def _pair(layers: tuple[Lay, Lay], lab: Floats, alone: dict[Lay, Floats], away: float, seen: Prediction) -> Pair:
+    doubt = seen.uncertainty
     decides = away - doubt < _SERVES < away + doubt
-    return Pair(layers[0].colour, layers[1].colour, layers, lab, alone[layers[1]], away, doubt, decides)
+    return Pair(layers[0].colour, layers[1].colour, layers, lab, alone[layers[1]], away, doubt, decides, seen.grain_lab)
 
 
 def _way(bench: Workbench, colour: int) -> tuple[Stroke, tuple[Stroke, Stroke]]:

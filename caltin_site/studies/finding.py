@@ -22,6 +22,8 @@ from caltin_site.studies.schemas import ChangeOut, FamilyOut, ProposedOut
 from caltin_site.studies.schools import under_school
 from caltin_site.studies.state import State
 
+# Without a word of how long a sitting is there is time enough, in minutes.
+_LONG = 240
 _GROUP = {role.slug: role.group for role in ROLES}
 
 
@@ -113,6 +115,7 @@ def matches_out(study: Study, state: State | None = None) -> dict[str, Any]:
     row = Kept.objects.filter(owner=study.owner, key=_key(here)).first() if here.state.rules.together else None
     medium = medium_of([s.medium for s in here.bench.swatches])
     base = next((here.targets[p.id] for p in here.state.places if p.role == BASE), np.array([60.0, 0.0, 0.0]))
-    school, why = proposed(medium, float(bare_lab(here)[0]), float(base[0]))
+    minutes = float(here.state.sitting_minutes or _LONG)
+    school, why = proposed(medium, float(bare_lab(here)[0]), float(base[0]), minutes)
     told = ProposedOut(medium=medium, slug=school.slug, name=school.name, why=why).model_dump()
     return {**matches_of(here), "family": row.body if row else None, "proposed": told}

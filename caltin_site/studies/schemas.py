@@ -333,6 +333,7 @@ class UnderOut(Schema):
     away: float
     uncertainty: float
     test_first: bool
+    grain: list[GrainOut]
 
 
 class RampOut(Schema):

@@ -22,6 +22,7 @@ def test_pairs_come_nearest_first_and_each_under_colour_helps(bench):
         assert np.allclose(predict(bench, [p.layers])[0].lab, p.lab, atol=1e-6)
         assert p.away < float(delta_e_2000(SKIN, p.alone))
         assert [x.colour for x in p.layers] == [p.under, p.over]
+        assert np.allclose(p.grain, predict(bench, [p.layers])[0].grain_lab, atol=1e-6)
 
 
 def test_pink_over_yellow_is_offered_for_a_natural_light_skin():

@@ -3415,6 +3415,8 @@ export interface components {
       uncertainty: number;
       /** Test First */
       test_first: boolean;
+      /** Grain */
+      grain: components["schemas"]["GrainOut"][];
     };
     /**
      * RampOut

@@ -287,7 +287,7 @@ export function Match() {
                 <Alternative key={r.kind} recipe={r} target={place.target} chosen={recipe} onTake={take} />
               ))}
             </ul>
-            <Ways place={place} chosen={recipe} onTake={take} />
+            <Ways key={`ways ${place.id}`} place={place} chosen={recipe} onTake={take} />
             <RampRow key={place.id} place={place} />
           </>
         )}

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, got, type Laid, type PlaceOut, type Problem } from "../../api/client";
+import { GrainChip } from "../../parts/GrainChip";
 import { Fault, Loading } from "../../parts/Says";
 import { useStudy } from "../../study/useStudy";
 
@@ -61,7 +62,9 @@ export function UnderChart({ place, onTake, onClose }: Props) {
               <button type="button" onClick={() => onTake(r.layers)}>
                 <span className="under-tones" aria-hidden="true">
                   <span style={{ background: r.alone.hex }} />
-                  <span style={{ background: r.tone.hex }} />
+                  <span>
+                    <GrainChip grain={r.grain} width={112} height={56} />
+                  </span>
                   <span style={{ background: place.target.hex }} />
                 </span>
                 <b>{r.under}</b>

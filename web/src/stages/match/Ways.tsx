@@ -20,7 +20,6 @@ export function Ways({
   const found = useQuery({
     queryKey: ["ways", study.id, study.revision, place.id],
     enabled: open,
-    placeholderData: (before) => before,
     queryFn: () =>
       got(
         client.GET("/api/studies/{id}/ways", {
