@@ -362,7 +362,7 @@ def press(page, locator, key="Enter"):
 
 
 # The deepest and the lightest sitter of the demo.
-@pytest.mark.parametrize("title", ["The engineer by a lamp below", "The purser at the north window"])
+@pytest.mark.parametrize("title", ["The engineer by a lamp below", "The cook on an overcast morning"])
 def test_a_whole_face_by_keys_one_recipe_pinned_and_a_colour_banned(page, caltin, title):
     id = again(page, caltin, title)
     page.goto(f"{caltin.address}/studies/{id}/match")
@@ -391,7 +391,7 @@ def test_a_whole_face_by_keys_one_recipe_pinned_and_a_colour_banned(page, caltin
 
 
 def test_the_same_face_is_seen_under_another_school_by_keys(page, caltin):
-    page.goto(f"{caltin.address}/studies/{again(page, caltin, 'The purser at the north window')}/match")
+    page.goto(f"{caltin.address}/studies/{again(page, caltin, 'The cook on an overcast morning')}/match")
     expect(page.get_by_role("button", name=re.compile("Put all in order"))).to_be_enabled(timeout=120_000)
     page.keyboard.press("b")
     other = page.get_by_label("The other school")
