@@ -361,7 +361,7 @@ def press(page, locator, key="Enter"):
     page.keyboard.press(key)
 
 
-# The deepest and the lightest sitter of the demo.
+# Two sitters of the demo, in pastel on dark paper and in pencil.
 @pytest.mark.parametrize("title", ["The engineer by a lamp below", "The cook on an overcast morning"])
 def test_a_whole_face_by_keys_one_recipe_pinned_and_a_colour_banned(page, caltin, title):
     id = again(page, caltin, title)
