@@ -87,7 +87,7 @@ def plan(
     every = [x for a in areas for x in a.layers]
     warned = list(dict.fromkeys(w for a in areas for w in cautions(bench, a.layers)))
     return Plan(
-        tuple(steps), tuple(sittings_of(minutes, _stops(bench, steps), sitting_minutes)),
+        tuple(steps), tuple(sittings_of(minutes, _stops(steps), sitting_minutes)),
         sum(a != b for a, b in pairwise(laid)), tuple(share for _, share in last),
         (*warned, *safety(media, every)), (*_conflicts(bench, areas, seen), *strayed),
         _crossings(bench, areas, steps, [lab for lab, _ in last]),
@@ -167,7 +167,7 @@ def _explained(bench: Workbench, areas: Sequence[Area], steps: list[Step], seen:
             now[area] = seen[areas[area].layers[: number + 1]][0]
         why = step.why
         if anchor in step.areas and not anchored:
-            anchored, why = True, _ANCHOR
+            anchored, why = True, _ANCHOR if len(out) < len(steps) / 3 else why
         first = next((a for a, n in zip(step.areas, step.numbers, strict=True) if n == 0), None)
         if not why and first is not None:
             why = reason(bench, [x for x in areas[first].layers if isinstance(x, Lay)])
@@ -185,7 +185,7 @@ def _stop(areas: Sequence[Area], now: dict[int, Floats], here: Sequence[int]) ->
     return f"stop when {areas[here[0]].id} reads as value {float(munsell_value(mine)):.1f}"
 
 
-def _stops(bench: Workbench, steps: Sequence[Step]) -> list[bool]:
+def _stops(steps: Sequence[Step]) -> list[bool]:
     """After which steps one can stop: not before what goes wet into what was just laid, nor between white kept and its drawing."""
     out = []
     for index, step in enumerate(steps):

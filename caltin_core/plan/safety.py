@@ -17,7 +17,7 @@ def safety(media: Sequence[str], layers: Sequence[Layer]) -> list[str]:
     out = []
     if any(MEDIA[m].covers for m in media):
         out.append(_DUST)
-    if any(MEDIA[m].kind == "dye" and m == "alcohol_marker" for m in media):
+    if "alcohol_marker" in media:
         out.append(_ALCOHOL)
     if any(isinstance(x, Blend) and x.kind == "solvent" for x in layers):
         out.append(_SOLVENT)

@@ -10,7 +10,7 @@ from caltin_core.colour.difference import chroma, hue_angle
 from caltin_core.colour.tables import Floats
 from caltin_core.media.predict import Workbench
 from caltin_core.recipes.candidates import Candidates, misses
-from caltin_core.recipes.match import Recipe, Target, closer_look, recipes_of
+from caltin_core.recipes.match import Recipe, Target, recipes_of, sought
 from caltin_core.recipes.rules import NO_COLOUR, Ints, Rules, usable
 from caltin_core.recipes.schools import Zone
 from caltin_core.recipes.search import Search
@@ -21,6 +21,7 @@ _SKIN_LIGHT, _SKIN_HUE, _SKIN_CHROMA = (58.0, 95.0), (22.0, 82.0), (7.0, 36.0)
 # A vivid way holds the value this closely (L*, with what a drift to green, grey or raw yellow costs); so much more strength than
 # the target's, in C*ab, makes it one.
 _VALUE_HELD, _STRONGER = 1.0, 6.0
+_NOTHING_LEFT = "nothing is left to draw with"
 # A tin of fewer colours makes no skin (common practice).
 _TIN = 3
 
@@ -62,17 +63,17 @@ def _without(bench: Workbench, target: Target, rules: Rules, zone: Zone | None, 
     barred = {i for i, s in enumerate(bench.swatches) if (s.is_black if way == "no_black" else ready_made_skin(s.lab))}
     if not barred & set(usable(bench, rules).tolist()):
         return []
-    found, recipe = _closest(bench, target, replace(rules, avoid=rules.avoid | barred), zone)
-    return [Alternative(way, recipe, why="" if found else "nothing is left to draw with")]
+    recipe = _closest(bench, target, replace(rules, avoid=rules.avoid | barred), zone)
+    return [Alternative(way, recipe, why="" if recipe else _NOTHING_LEFT)]
 
 
 def _vivid(bench: Workbench, target: Target, rules: Rules, zone: Zone | None) -> list[Alternative]:
     """The strongest colour that keeps the value and does not drift where a drift shows at once."""
     by_value = replace(rules, goal="value")
     search = Search(bench, by_value, target.start, zone)
-    found = closer_look(bench, search, target, search.find(target.lab))
+    found = sought(bench, search, target)
     if not len(found):
-        return [Alternative("vivid", None, why="nothing is left to draw with")]
+        return [Alternative("vivid", None, why=_NOTHING_LEFT)]
     miss = misses(found.lab, target.lab, by_value)
     held = np.flatnonzero(miss <= max(_VALUE_HELD, float(miss.min())))
     strength = chroma(found.lab)
@@ -94,7 +95,7 @@ def _one_tin(
     if len(set(tins)) < 2 or not free:
         return []
     every = frozenset(range(len(bench.swatches)))
-    made = [(tin, _closest(bench, target, replace(rules, avoid=every - set(mine)), zone)[1]) for tin, mine in free.items()]
+    made = [(tin, _closest(bench, target, replace(rules, avoid=every - set(mine)), zone)) for tin, mine in free.items()]
     there = [(r.difference.de00, tin, r) for tin, r in made if r is not None]
     if not there:
         return []
@@ -102,12 +103,12 @@ def _one_tin(
     return [Alternative("one_tin", recipe, tin)]
 
 
-def _closest(bench: Workbench, target: Target, rules: Rules, zone: Zone | None) -> tuple[Candidates, Recipe | None]:
+def _closest(bench: Workbench, target: Target, rules: Rules, zone: Zone | None) -> Recipe | None:
     search = Search(bench, rules, target.start, zone)
-    found = closer_look(bench, search, target, search.find(target.lab))
+    found = sought(bench, search, target)
     if not len(found):
-        return found, None
-    return found, _recipe(bench, search, target, rules, found, _plainest(found, misses(found.lab, target.lab, rules)))
+        return None
+    return _recipe(bench, search, target, rules, found, _plainest(found, misses(found.lab, target.lab, rules)))
 
 
 def _plainest(found: Candidates, miss: Floats) -> int:

@@ -33,12 +33,17 @@ _LOOKED_AT, _HOPELESS = 1500, 5.0
 
 @dataclass(frozen=True)
 class Covered:
-    """One complexion: its undertone's name, D50 Lab (3,) of its base as drawn, Munsell value of that, and each role's ΔE00."""
+    """One complexion: its undertone's name, D50 Lab (3,) of every role as drawn, Munsell value of its base, each role's ΔE00."""
 
     undertone: str
-    base: Floats
+    tones: dict[str, Floats]
     value: float
     missed: dict[str, float]
+
+    @property
+    def base(self) -> Floats:
+        """D50 Lab (3,) of the base as drawn."""
+        return self.tones["base"]
 
     def reached(self) -> list[str]:
         """The roles in reach."""
@@ -74,7 +79,7 @@ def coverage(bench: Workbench, rules: Rules) -> Coverage:
             strength, angle = float(np.interp(depth, *_CHROMA)), np.radians(hue)
             tones = role_tones(np.array([depth, strength * np.cos(angle), strength * np.sin(angle)]))
             missed = {role: _miss(search, lab) for role, lab in tones.items()}
-            found.append(Covered(name, tones["base"], float(munsell_value(tones["base"])), missed))
+            found.append(Covered(name, tones, float(munsell_value(tones["base"])), missed))
     return Coverage(tuple(found), tuple(_words(found)))
 
 
@@ -105,14 +110,7 @@ def _words(found: list[Covered]) -> list[str]:
     worst = max(lost[role], key=lambda c: c.missed[role])
     side = _side([c.value for c in lost[role]], [c.value for c in found])
     out.append(f"What is missed most is the {role}{side}, by up to ΔE00 {worst.missed[role]:.0f}.")
-    return [*out, f"A colour near a {tone_words(_needed(worst, role))} would open most."]
-
-
-def _needed(complexion: Covered, role: str) -> Floats:
-    light, a, b = ROLE_FACTORS[role]
-    lightness = float(np.clip(complexion.base[0] + 50 * np.log10(light), 8, 97))
-    out: Floats = np.array([lightness, complexion.base[1] + a, complexion.base[2] + b])
-    return out
+    return [*out, f"A colour near a {tone_words(worst.tones[role])} would open most."]
 
 
 def _side(lost: list[float], every: list[float]) -> Literal[" of deep complexions", " of light complexions", ""]:

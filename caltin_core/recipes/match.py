@@ -99,7 +99,7 @@ def matches(bench: Workbench, targets: Sequence[Target], rules: Rules) -> Iterat
 
 
 def _match_one(bench: Workbench, search: Search, target: Target, rules: Rules) -> Match:
-    found = _sought(bench, search, target)
+    found = sought(bench, search, target)
     stacks = chosen_stacks(search, target, rules, found)
     (recipes,) = recipes_of(bench, [(stacks, target, rules)])
     return matched(bench, search, target, rules, recipes)
@@ -170,7 +170,7 @@ def closer_look(bench: Workbench, search: Search, target: Target, found: Candida
     return told.take(np.argsort(search.score(told, target.lab), kind="stable"))
 
 
-def _sought(bench: Workbench, search: Search, target: Target) -> Candidates:
+def sought(bench: Workbench, search: Search, target: Target) -> Candidates:
     """What the search finds, looked at closely; where it was off by more than can be borne it aims again, that much beside."""
     found = search.find(target.lab)
     told = closer_look(bench, search, target, found)

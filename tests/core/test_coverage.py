@@ -31,18 +31,10 @@ def test_it_agrees_with_match_on_what_is_in_reach():
     bench = demo_bench()
     seen = coverage(bench, Rules())
     for c in seen.complexions[:: len(seen.complexions) // 4]:
-        tone = role_tones_of(c)
-        found = matches(bench, [Target(r, lab) for r, lab in tone.items()], Rules())
+        found = matches(bench, [Target(r, lab) for r, lab in c.tones.items()], Rules())
         for m in found:
             # Match looks longer: it may reach a role that was just missed here, never the other way about.
             assert m.reach.ok or c.missed[m.role] > IN_REACH["colour"] - 0.2
-
-
-def role_tones_of(c):
-    at = next(d for d in DEPTHS if np.allclose(role_tones(np.array([d, 0, 0.0]))["base"][0], c.base[0]))
-    hue = np.radians(dict(HUES)[c.undertone])
-    strength = np.hypot(c.base[1], c.base[2]) / min(c.base[0] / max(at, 20.0), 1.3)
-    return role_tones(np.array([at, strength * np.cos(hue), strength * np.sin(hue)]))
 
 
 def test_an_empty_box_serves_nobody():
