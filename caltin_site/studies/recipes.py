@@ -226,4 +226,10 @@ def matches_of(here: Aim) -> dict[str, Any]:
         shown = mine[place.id].model_dump(mode="json") if place.id in mine else _proposed(here, body["recipes"])
         facts = {"place": place.id, "found": place.id in bodies, "pinned": place.id in mine}
         out.append({**facts, "chosen": shown, **body})
-    return {"revision": here.study.revision, "matches": out, "missing": [m["place"] for m in out if not m["found"]]}
+    shown_now = [m["chosen"] for m in out if m["chosen"]]
+    away = [r["difference"]["de00"] for r in shown_now]
+    used = {x["colour"] for r in shown_now for x in r["layers"]}
+    return {
+        "revision": here.study.revision, "matches": out, "missing": [m["place"] for m in out if not m["found"]],
+        "mean": round(float(np.mean(away)), 2) if away else None, "used": len(used),
+    }  # fmt: skip

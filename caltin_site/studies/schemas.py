@@ -257,13 +257,16 @@ class ProposedOut(Schema):
 
 
 class MatchesOut(Schema):
-    """All places; `missing` are still to be found."""
+    """All places; `missing` are still to be found. `mean` is the mean ΔE00 of the recipes shown, none without any; `used` how many
+    colours they need."""
 
     revision: int
     family: FamilyOut | None
     proposed: ProposedOut
     matches: list[MatchOut]
     missing: list[str]
+    mean: float | None
+    used: int
 
 
 class WayOut(Schema):

@@ -142,6 +142,9 @@ def test_the_same_face_under_another_school_leaves_the_study_as_it_is(artist, th
         pass
     there = artist.get(f"studies/{three['id']}/matches/dark_first").json()
     assert there["missing"] == []
+    away = [m["chosen"]["difference"]["de00"] for m in there["matches"]]
+    assert there["mean"] == pytest.approx(sum(away) / 3, abs=0.01)
+    assert there["used"] == len(colours(there))
     assert artist.get(f"studies/{three['id']}").json() == three
     assert len(artist.get(f"studies/{three['id']}/matches").json()["missing"]) == 3
     assert artist.get(f"studies/{three['id']}/matches/nonsense").status_code == 400

@@ -3228,7 +3228,8 @@ export interface components {
     };
     /**
      * MatchesOut
-     * @description All places; `missing` are still to be found.
+     * @description All places; `missing` are still to be found. `mean` is the mean ΔE00 of the recipes shown, none without any; `used` how many
+     *     colours they need.
      */
     MatchesOut: {
       /** Revision */
@@ -3239,6 +3240,10 @@ export interface components {
       matches: components["schemas"]["MatchOut"][];
       /** Missing */
       missing: string[];
+      /** Mean */
+      mean: number | null;
+      /** Used */
+      used: number;
     };
     /**
      * ProposedOut

@@ -1,8 +1,9 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useState } from "react";
-import { client, got, type MatchOut, type PlaceOut, type Problem, type RecipeOut } from "../../api/client";
+import { client, got, type MatchOut, type PlaceOut, type Problem } from "../../api/client";
 import { Fault } from "../../parts/Says";
-import { useWork } from "../../study/queries";
+import { counted } from "../../parts/words";
+import { useMatches, useWork } from "../../study/queries";
 import { useStudy } from "../../study/useStudy";
 import { taught, under, useSchools } from "./useSchools";
 
@@ -45,17 +46,12 @@ export function BesideSchools({ places, matches, onClose }: Props) {
   );
   const work = useWork(start, () => void cache.invalidateQueries({ queryKey: ["beside", study.id] }));
   const { begin } = work;
+  const now = useMatches(study.id).data;
   const missing = (found.data?.missing.length ?? 0) > 0;
   useEffect(() => {
     if (missing && chosen) begin(chosen);
   }, [missing, chosen, study.revision, begin]);
   const there = new Map((found.data?.matches ?? []).map((m) => [m.place, m.chosen]));
-  const mean = (all: (RecipeOut | null | undefined)[]) => {
-    const known = all.flatMap((r) => (r ? [r.difference.de00] : []));
-    return known.length ? (known.reduce((a, b) => a + b, 0) / known.length).toFixed(1) : "–";
-  };
-  const colours = (all: (RecipeOut | null | undefined)[]) =>
-    new Set(all.flatMap((r) => r?.layers.map((l) => l.colour) ?? [])).size;
   const left = places.map((p) => matches.get(p.id)?.chosen);
   const right = places.map((p) => there.get(p.id));
   return (
@@ -133,9 +129,13 @@ export function BesideSchools({ places, matches, onClose }: Props) {
         <tfoot>
           <tr>
             <th scope="row">In all</th>
-            {[left, right].map((all, side) => (
+            {[now, found.data].map((all, side) => (
               <td key={side}>
-                on average ΔE00 {mean(all)}, {colours(all)} colours
+                {all && all.mean !== null && (
+                  <>
+                    on average ΔE00 {all.mean.toFixed(1)}, {counted(all.used, "colour")}
+                  </>
+                )}
               </td>
             ))}
           </tr>
