@@ -160,7 +160,7 @@ def test_killed_in_the_midst_of_drawing_and_started_again_nothing_is_lost_or_don
     context = browser.new_context(viewport={"width": 1280, "height": 800})
     page = watched(context.new_page(), caltin.address, known=("Failed to load resource", "ERR_CONNECTION"))
     page.goto(caltin.address)
-    page.get_by_role("link", name="The pilot, low sun").click()
+    page.get_by_role("link", name="The pilot, low sun").first.click()
     count = page.locator(".draw-count")
     expect(count).to_contain_text("Step")
     number, all_steps = map(int, re.findall(r"\d+", count.inner_text())[:2])
@@ -186,7 +186,7 @@ def test_a_second_window_that_is_late_is_told_and_loses_nothing(browser, caltin,
     context = browser.new_context(viewport={"width": 1280, "height": 800})
     one = watched(context.new_page(), caltin.address, known=("409",))
     one.goto(caltin.address)
-    one.get_by_role("link", name="The purser").click()
+    one.get_by_role("link", name="The purser").first.click()
     one.get_by_role("link", name="Keep").click()
     two = watched(context.new_page(), caltin.address, known=("409",))
     two.goto(one.url)
@@ -268,7 +268,7 @@ def test_no_stage_has_an_accessibility_violation(page, caltin, wall):
     expect(page.get_by_role("button", name="Lay it out")).to_be_visible()
     check("sheets")
     page.goto(caltin.address)
-    page.get_by_role("link", name="The pilot, low sun").click()
+    page.get_by_role("link", name="The pilot, low sun").first.click()
     for stage in STAGES:
         page.get_by_role("link", name=stage.capitalize()).click()
         expect(page.locator(f".stage-{stage}")).to_be_visible()
@@ -281,7 +281,7 @@ def test_no_stage_has_an_accessibility_violation(page, caltin, wall):
 
 def test_a_measured_box_tells_what_another_light_does_and_how_sure_the_hand_is(page, caltin):
     page.goto(caltin.address)
-    page.get_by_role("link", name="The pilot, low sun").click()
+    page.get_by_role("link", name="The pilot, low sun").first.click()
     page.get_by_role("link", name=re.compile("Match")).click()
     expect(page.get_by_test_id("against")).to_contain_text("your measured hand may be")
     expect(page.locator(".rung-unsure")).to_have_count(8)

@@ -265,7 +265,7 @@ def test_no_panel_of_look_has_an_accessibility_violation(page, caltin, wall):
     page.goto(caltin.address)
     page.evaluate(f"localStorage.setItem('caltin.settings', JSON.stringify({{wall: '{wall}'}}))")
     page.goto(caltin.address)
-    page.get_by_role("link", name="The cook").click()
+    page.get_by_role("link", name="The cook").first.click()
     page.get_by_role("link", name="Look").click()
     expect(page.locator(".board-picture")).to_be_visible()
     for key, name in zip("tzlkgp", ("places", "zones", "light", "skin", "range", "paper"), strict=True):
@@ -283,7 +283,7 @@ def test_look_on_a_tablet_held_upright(browser, caltin, watched):
     context = browser.new_context(viewport={"width": 820, "height": 1180}, has_touch=True)
     page = watched(context.new_page(), caltin.address)
     page.goto(caltin.address)
-    page.get_by_role("link", name="The deckhand").tap()
+    page.get_by_role("link", name="The deckhand").first.tap()
     page.get_by_role("link", name="Look").tap()
     expect(page.locator(".board-picture")).to_be_visible()
     page.get_by_role("group", name="What to look at").get_by_role("button", name="Zones").tap()
