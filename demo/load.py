@@ -12,6 +12,7 @@ from caltin_site.accounts.doors import DEMO_ARTIST
 from caltin_site.accounts.models import Loaded
 from caltin_site.jobs.services import begin as begin_job
 from caltin_site.journal import services as journal
+from caltin_site.journal.schemas import MarkIn
 from caltin_site.kits import services as kits
 from caltin_site.kits.models import Hand, Kit, Paper
 from caltin_site.kits.schemas import KitColour, KitData, Measured, PaperData
@@ -124,7 +125,8 @@ def _pilot(artist: Any) -> None:
     study = studies.change(artist, study.pk, study.revision, Note(do="note", note=note))
     steps = plans.plan(study).steps
     for step in steps[: round(HALF * len(steps))]:
-        journal.log(study, uuid.uuid4(), "done", step.colour, f"{step.name}, {step.words}", step.tokens, artist)
+        words = f"{step.name}, {step.words}"
+        journal.log(study, MarkIn(client_id=uuid.uuid4(), kind="done", colour=step.colour, words=words, laid=step.laid))
 
 
 def _purser(artist: Any) -> None:

@@ -204,6 +204,8 @@ _Plain = (
 )
 # One coloured layer, pressed or in coats.
 LaidShape = LayShape | CoatShape
+# One thing done to what lies there.
+ActShape = LaidShape | BlendShape | LiftShape
 PlainLayer = Annotated[_Plain | Annotated[NestedRepeat, Tag("~repeat")], Discriminator(_kind)]
 AnyLayer = Annotated[_Plain | Annotated[RepeatShape, Tag("~repeat")], Discriminator(_kind)]
 RepeatShape.model_rebuild()
@@ -292,13 +294,9 @@ class Kit:
         """Layers as the contract writes them."""
         return [laid_shape(self.ids[x.colour], x.stroke) for x in layers]
 
-    def acts(self, layers: Sequence[Layer]) -> list[LaidShape | BlendShape | LiftShape]:
+    def acts(self, layers: Sequence[Layer]) -> list[ActShape]:
         """Layers, blends and lifts as the contract writes them."""
-        return [
-            laid_shape(self.ids[x.colour], x.stroke) if isinstance(x, Lay)
-            else BlendShape(blend=x.kind) if isinstance(x, Blend) else LiftShape(lift=x.kind)
-            for x in layers
-        ]  # fmt: skip
+        return [act_shape(self.ids, x) for x in layers]
 
 
 def stroke_of(shape: LaidShape) -> Stroke:
@@ -315,6 +313,13 @@ def laid_shape(colour: str, stroke: Stroke) -> LaidShape:
     return LayShape(
         colour=colour, pressure=stroke.pressure, passes=stroke.passes, point=stroke.point, turned=stroke.turned
     )  # fmt: skip
+
+
+def act_shape(ids: Sequence[str], layer: Layer) -> ActShape:
+    """One layer, blend or lift as the contract writes it; `ids` are the kit's colours."""
+    if isinstance(layer, Lay):
+        return laid_shape(ids[layer.colour], layer.stroke)
+    return BlendShape(blend=layer.kind) if isinstance(layer, Blend) else LiftShape(lift=layer.kind)
 
 
 def rounded(lab: Floats) -> LabOut:

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from caltin_core.colour.difference import chroma, hue_angle, hue_apart
 from caltin_core.media.colourants import Swatch
 from caltin_core.media.kinds import MEDIA
-from caltin_core.media.layers import Lay, Layer
+from caltin_core.media.layers import Lay, Layer, lays
 from caltin_core.media.predict import Workbench
 
 # A marker grey: so little chroma; cool or neutral below this much b* and a* together; light skin from this L* up.
@@ -20,7 +20,7 @@ WAXY = ("wax_pencil", "oil_pencil", "oil_pastel")
 
 def cautions(bench: Workbench, layers: Sequence[Layer]) -> list[str]:
     """Warnings about a stack on this bench, each a sentence, none twice."""
-    laid = [bench.swatches[x.colour] for x in layers if isinstance(x, Lay)]
+    laid = [bench.swatches[x.colour] for x in lays(layers)]
     out: list[str] = []
     for index, swatch in enumerate(laid):
         below = laid[:index]
@@ -33,21 +33,21 @@ def cautions(bench: Workbench, layers: Sequence[Layer]) -> list[str]:
             )
         if swatch.kind == "cover" and index < len(laid) - 1:
             out.append(f"{swatch.called} comes last: little holds on it.")
-    return list(dict.fromkeys([*out, *_order(bench, [x for x in layers if isinstance(x, Lay)])]))
+    return list(dict.fromkeys([*out, *_order(bench, lays(layers))]))
 
 
-def _order(bench: Workbench, lays: Sequence[Lay]) -> list[str]:
+def _order(bench: Workbench, laid: Sequence[Lay]) -> list[str]:
     """What is known to fail by the order or the weight of layers."""
-    swatches = [bench.swatches[x.colour] for x in lays]
+    swatches = [bench.swatches[x.colour] for x in laid]
     out = []
-    early = next((i for i, x in enumerate(lays[:-2]) if x.stroke.pressure == "burnish" and swatches[i].medium in WAXY), None)
+    early = next((i for i, x in enumerate(laid[:-2]) if x.stroke.pressure == "burnish" and swatches[i].medium in WAXY), None)
     if early is not None and swatches[early].kind == "film":
         out.append(f"{swatches[early].called} is burnished early: what comes after takes hold only weakly; burnish last.")
-    for index, (swatch, lay) in enumerate(zip(swatches, lays, strict=True)):
+    for index, (swatch, lay) in enumerate(zip(swatches, laid, strict=True)):
         whole = lay.stroke.pressure in _WHOLE and lay.stroke.passes >= _OFTEN
-        if whole and swatch.is_black and index == len(lays) - 1 and index > 0:
+        if whole and swatch.is_black and index == len(laid) - 1 and index > 0:
             out.append(f"{swatch.called} over all deadens what lies below: only a touch, or lay it early beneath a brown.")
-        if whole and index == len(lays) - 1 and _raw_yellow(swatch):
+        if whole and index == len(laid) - 1 and _raw_yellow(swatch):
             out.append(f"{swatch.called} is a raw yellow brown: over a whole face it looks sickly; let it accent.")
         if index and lay.stroke.wet and _too_far(swatches[index - 1], swatch):
             out.append(

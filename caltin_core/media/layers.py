@@ -1,5 +1,6 @@
 """Layers as an artist says them: a colour with its stroke, a blend, a lift."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from caltin_core.media.hand import POINTS, PRESSURES
@@ -81,3 +82,8 @@ class Lift:
 
 
 Layer = Lay | Blend | Lift
+
+
+def lays(layers: Iterable[Layer]) -> list[Lay]:
+    """Only what is laid, in its order."""
+    return [x for x in layers if isinstance(x, Lay)]

@@ -11,7 +11,7 @@ from caltin_core.colour.tables import Floats
 from caltin_core.colour.value import munsell_value
 from caltin_core.media.cautions import cautions
 from caltin_core.media.kinds import MEDIA
-from caltin_core.media.layers import STROKE_INDEX, Lay, Layer
+from caltin_core.media.layers import STROKE_INDEX, Lay, Layer, lays
 from caltin_core.media.predict import Workbench, courses_of
 from caltin_core.plan.crossing import crossing
 from caltin_core.plan.order import Route, Sheet, ordered
@@ -59,12 +59,13 @@ def plan(
     right_handed: bool = True,
     sitting_minutes: float | None = None,
     own: Sequence[Sequence[tuple[int, int]]] = (),
+    pace: float = 1.0,
 ) -> Plan:
     """Put the areas' layers in order: every area's own in their order, whole, once.
 
     Within that come the school's stages over the whole sheet, then the route: feature by feature, the whole sheet together (dark
     to light, markers light to dark), or with the fewest changes of colour. `own` is the artist's order in their place: for every
-    step its areas, each with the number of its own layer.
+    step its areas, each with the number of its own layer. `pace` is how long this artist takes, against common practice.
     """
     seen = _seen(bench, areas)
     last = [seen[a.layers] for a in areas]
@@ -82,6 +83,7 @@ def plan(
     laid_so = laid_in(bench, areas, own) if own else laid_by(bench, areas, runs, ordered(sheet, route))
     steps = [_sided(step, side) for step in steps_of(bench, areas, laid_so)]
     steps = _explained(bench, areas, steps, seen, -1 if own else anchor)
+    steps = [s if s.does == "dry" else replace(s, minutes=pace * s.minutes) for s in steps]
     minutes = [s.minutes for s in steps]
     laid = [s.layer.colour for s in steps if isinstance(s.layer, Lay)]
     every = [x for a in areas for x in a.layers]
@@ -170,7 +172,7 @@ def _explained(bench: Workbench, areas: Sequence[Area], steps: list[Step], seen:
             anchored, why = True, _ANCHOR if len(out) < len(steps) / 3 else why
         first = next((a for a, n in zip(step.areas, step.numbers, strict=True) if n == 0), None)
         if not why and first is not None:
-            why = reason(bench, [x for x in areas[first].layers if isinstance(x, Lay)])
+            why = reason(bench, lays(areas[first].layers))
         out.append(replace(step, why=why, stop_when=_stop(areas, now, step.areas)))
     return out
 

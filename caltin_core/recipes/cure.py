@@ -15,7 +15,7 @@ from caltin_core.colour.tables import Floats
 from caltin_core.colour.words import Difference, difference
 from caltin_core.media.cautions import WAXY
 from caltin_core.media.kinds import MEDIA
-from caltin_core.media.layers import COAT, Blend, Lay, Layer, Lift, Stroke
+from caltin_core.media.layers import COAT, Blend, Lay, Layer, Lift, Stroke, lays
 from caltin_core.media.predict import Prediction, Workbench, colours_of, drawn_states, predict
 from caltin_core.recipes.reach import reach
 from caltin_core.recipes.rules import NO_COLOUR, Rules, usable
@@ -110,7 +110,7 @@ def cures(
     tries = [t for t in _tries(bench, done, target, surface, rules) if t]
     seen = colours_of(bench, [[*done, *t] for t in tries]) if tries else []
     miss = np.array([float(delta_e_2000(target, lab)) for lab, _ in seen])
-    cost = np.array([m + _effort(bench, t, used, surface) for t, m, (_, used) in zip(tries, miss, seen, strict=True)])
+    cost = np.array([m + effort(bench, t) + _strain(t, used, surface) for t, m, (_, used) in zip(tries, miss, seen, strict=True)])
     enough = miss <= miss.min(initial=np.inf) + _BESIDE
     better = enough & (miss < (away - _LEAST_GAIN if not surface else max(away + 0.5, RIGHT)))
     rows = [int(i) for i in np.argsort(cost, kind="stable") if better[i]]
@@ -147,15 +147,15 @@ def _wait(now: Floats, target: Floats, away: float, complaint: str, beside: Sequ
 
 def _tries(bench: Workbench, done: Sequence[Layer], target: Floats, surface: str, rules: Rules) -> list[tuple[Layer, ...]]:
     """Everything worth predicting: each beginning by itself, and with the layers the search finds on it."""
-    beginnings = _beginnings(bench, done, rules)
-    seen = colours_of(bench, [[*done, *b] for b in beginnings]) if beginnings else []
+    begun = beginnings(bench, done, rules)
+    seen = colours_of(bench, [[*done, *b] for b in begun]) if begun else []
     order = np.argsort([float(delta_e_2000(target, lab)) for lab, _ in seen], kind="stable")
     # From a place that is a little too light all colours are open; from one too dark few.
     light = [int(i) for i in order if seen[i][0][0] > target[0] - 1]
     chosen = dict.fromkeys([*light[:_BEGINNINGS], *(int(i) for i in order[:_BEGINNINGS])])
-    starts: list[tuple[Layer, ...]] = [(), *(beginnings[i] for i in chosen)]
+    starts: list[tuple[Layer, ...]] = [(), *(begun[i] for i in chosen)]
     drawn = drawn_states(bench, [[*done, *s] for s in starts])
-    out: list[tuple[Layer, ...]] = list(beginnings)
+    out: list[tuple[Layer, ...]] = list(begun)
     for begin, state in zip(starts, drawn, strict=True):
         most = min(rules.max_layers, _AFTER_ACT if begin else _LAYERS)
         mine = Rules(most, min(rules.max_colours, most), rules.black, rules.avoid, rules.prefer, rules.goal, spare=rules.spare)
@@ -173,9 +173,9 @@ def _tries(bench: Workbench, done: Sequence[Layer], target: Floats, surface: str
     return out
 
 
-def _beginnings(bench: Workbench, done: Sequence[Layer], rules: Rules) -> list[tuple[Layer, ...]]:
+def beginnings(bench: Workbench, done: Sequence[Layer], rules: Rules) -> list[tuple[Layer, ...]]:
     """Acts that change what lies there before anything is laid: lifts, blends, a pale coat laid wet."""
-    laid = [bench.swatches[x.colour] for x in done if isinstance(x, Lay)]
+    laid = [bench.swatches[x.colour] for x in lays(done)]
     out: list[tuple[Layer, ...]] = []
     films = [s for s in laid if s.kind == "film"]
     if films:
@@ -189,16 +189,21 @@ def _beginnings(bench: Workbench, done: Sequence[Layer], rules: Rules) -> list[t
     return out
 
 
-def _effort(bench: Workbench, layers: Sequence[Layer], used: float, surface: str) -> float:
-    passes = sum(x.stroke.passes for x in layers if isinstance(x, Lay))
-    resort = any(_resort(bench, x) for x in layers)
+def effort(bench: Workbench, layers: Sequence[Layer]) -> float:
+    """What these acts must win in ΔE00 to be worth their while."""
+    passes = sum(x.stroke.passes for x in lays(layers))
+    return _ACT * len(layers) + _PASS * passes + _RESORT * last_resort(bench, layers)
+
+
+def _strain(layers: Sequence[Layer], used: float, surface: str) -> float:
+    """What speaks against a cure besides: a crowded paper; for it, work on a surface that has gone wrong."""
     worked = any(isinstance(x, Blend) or (isinstance(x, Lay) and x.stroke.turned) for x in layers)
-    helps = -1.0 if surface and worked else 0.0
-    return _ACT * len(layers) + _PASS * passes + _RESORT * resort + _FULL * (used > _CROWDED) + helps
+    return _FULL * (used > _CROWDED) - (1.0 if surface and worked else 0.0)
 
 
-def _resort(bench: Workbench, layer: Layer) -> bool:
-    return layer == Lift("knife") or (isinstance(layer, Lay) and bench.swatches[layer.colour].kind == "cover")
+def last_resort(bench: Workbench, layers: Sequence[Layer]) -> bool:
+    """Whether a knife or a cover such as the white pen is among the layers."""
+    return Lift("knife") in layers or any(bench.swatches[x.colour].kind == "cover" for x in lays(layers))
 
 
 def _kind(bench: Workbench, layers: Sequence[Layer], now: Floats, target: Floats) -> tuple[str, ...]:
@@ -212,7 +217,7 @@ def _way(bench: Workbench, layers: Sequence[Layer], now: Floats, target: Floats)
     """The way a cure goes, as one would name it."""
     if Lift("knife") in layers:
         return "knife"
-    if any(_resort(bench, x) for x in layers):
+    if last_resort(bench, layers):
         return "pen"
     if any(isinstance(x, Lay) and x.stroke.wet for x in layers):
         return "bleach"
@@ -220,11 +225,11 @@ def _way(bench: Workbench, layers: Sequence[Layer], now: Floats, target: Floats)
         return "lift"
     if any(isinstance(x, Blend) for x in layers):
         return "blend"
-    lays = [x for x in layers if isinstance(x, Lay)]
-    cover = all(MEDIA[bench.swatches[x.colour].medium].covers for x in lays)
-    if cover and len(lays) > 1 and float(delta_e_2000(now, target)) > _COVERED:
+    laid = lays(layers)
+    cover = all(MEDIA[bench.swatches[x.colour].medium].covers for x in laid)
+    if cover and len(laid) > 1 and float(delta_e_2000(now, target)) > _COVERED:
         return "over"
-    kinds = {_turn(bench.solids[x.colour], now, target, all(_whispered(y) for y in lays)) for x in lays}
+    kinds = {_turn(bench.solids[x.colour], now, target, all(_whispered(y) for y in laid)) for x in laid}
     return next((way for way in ("violet", "complement", "pale", "brown", "deepen") if way in kinds), "glaze")
 
 

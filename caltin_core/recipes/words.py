@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from caltin_core.media.layers import Blend, Lay, Layer
+from caltin_core.media.layers import Blend, Lay, Layer, Lift
 
 _BLENDS = {"stump": "a stump", "finger": "a finger", "blender": "the colourless blender", "solvent": "solvent"}
 _LIFTS = {"kneaded": "the kneaded eraser", "stick": "an eraser stick", "knife": "a knife"}
@@ -12,6 +12,11 @@ def layer_words(layer: Layer, names: Sequence[str]) -> str:
     """One layer, such as “Rope, two light passes, turned”."""
     if isinstance(layer, Lay):
         return f"{names[layer.colour]}, {layer.stroke.words()}"
+    return act_words(layer)
+
+
+def act_words(layer: Blend | Lift) -> str:
+    """A blend or a lift, such as “blend with a stump”."""
     if isinstance(layer, Blend):
         return f"blend with {_BLENDS[layer.kind]}"
     return f"lift with {_LIFTS[layer.kind]}"

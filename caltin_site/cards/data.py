@@ -5,6 +5,7 @@ import binascii
 import csv
 import io
 import json
+from datetime import datetime
 from typing import Any
 
 import numpy as np
@@ -13,11 +14,12 @@ from PIL import Image
 from pydantic import ValidationError
 
 from caltin_core.contract.faults import fault_of
-from caltin_core.contract.shapes import CoatShape, LaidShape, LayShape
+from caltin_core.contract.shapes import ActShape, BlendShape, CoatShape, LaidShape, LayShape, LiftShape
 from caltin_core.errors import BadRequest
 from caltin_core.rack.exchange import plain, safe
 from caltin_core.reference.areas import Labels
 from caltin_site.journal import services as journal
+from caltin_site.journal.schemas import LaidOut, MarkIn, MarkOut
 from caltin_site.kits import services as kits
 from caltin_site.kits.models import Hand, Kit, Paper
 from caltin_site.kits.schemas import HandData, KitColour, KitData, PaperData
@@ -29,12 +31,18 @@ from caltin_site.studies import services as studies
 from caltin_site.studies.models import Study
 from caltin_site.studies.state import Pins, Place, Recipe, State
 
-FORMAT = 1
+FORMAT = 2
+# The form before told marks by tokens.
+_READ = (1, FORMAT)
 _NEUTRAL = dict.fromkeys(("kit", "paper", "hand"), "00000000-0000-0000-0000-000000000000")
 COLUMNS = (
     "place", "role", "name", "x", "y", "radius", "L", "a", "b", "spread", "kind", "layer", "colour", "colour_name", "medium",
     "solid_L", "solid_a", "solid_b", "pressure", "passes", "point", "turned",
 )  # fmt: skip
+
+
+# What is done to what lies there, in the column of the pressure; its tool stands in that of the point.
+_ACTS = ("blend", "lift")
 
 
 class Named(Strict):
@@ -51,14 +59,11 @@ class PictureFile(Strict):
     png: str
 
 
-class MarkFile(Strict):
-    """A mark of the log."""
+class MarkFile(MarkIn):
+    """A mark of the log; `tokens` in files of the first form."""
 
-    client_id: str
-    kind: str
-    colour: str
-    words: str
-    tokens: list[str]
+    tokens: list[str] = []
+    made: datetime | None = None
 
 
 class StudyFile(Strict):
@@ -86,9 +91,7 @@ def to_json(study: Study) -> bytes:
     if areas:
         out["areas"] = base64.b64encode(_map_png(references.labels_of(study.owner, areas))).decode()
     marks = study.drawn.order_by("made", "pk")
-    out["drawn"] = [
-        {"client_id": str(m.client_id), "kind": m.kind, "colour": m.colour, "words": m.words, "tokens": m.tokens} for m in marks
-    ]
+    out["drawn"] = [MarkOut.from_orm(m).model_dump(mode="json") for m in marks]
     return json.dumps(out, ensure_ascii=False, indent=1).encode()
 
 
@@ -113,7 +116,7 @@ def from_json(owner: Any, content: bytes) -> Study:
         raise fault_of(fault) from None
     except (ValueError, RecursionError):
         raise BadRequest("file", "this is not a study that Caltin saved") from None
-    if file.caltin != FORMAT:
+    if file.caltin not in _READ:
         raise BadRequest("caltin", f"this file has the form {file.caltin}; form {FORMAT} can be read")
     data = {kind: _data(kind, getattr(file, kind)) for kind in ("kit", "paper", "hand")}
     with transaction.atomic():
@@ -165,20 +168,37 @@ def _begun(owner: Any, state: State, pins: dict[str, Any], picture: Picture | No
     study = Study(owner=owner, title=state.title)
     studies.known_colours(kits.bench(owner, *(pins[k].pk for k in ("kit", "paper", "hand"))), pinned)
     history.begin(study, pinned)
-    for mark in marks:
-        if mark.kind not in ("done", "back"):
-            raise BadRequest("drawn", "a mark is either done or back")
-        journal.log(study, _uuid(mark.client_id), mark.kind, mark.colour, mark.words, mark.tokens, owner)
+    for mark in _told_by_layers(marks):
+        journal.log(study, MarkIn.model_validate(mark.model_dump(exclude={"tokens", "made"})), mark.made)
     return study
 
 
-def _uuid(text: str) -> Any:
-    import uuid
+def _told_by_layers(marks: list[MarkFile]) -> list[MarkFile]:
+    """The marks with their layers; in files of the first form a token named each, and a mark was taken back by its tokens."""
+    out: list[MarkFile] = []
+    for mark in marks:
+        if mark.kind == "back" and mark.undoes is None:
+            undone = next((m.client_id for m in reversed(out) if m.kind == "done" and set(m.tokens) & set(mark.tokens)), None)
+            out += [mark.model_copy(update={"undoes": undone})] if undone else []
+        else:
+            laid = mark.laid or [_laid_of(token) for token in mark.tokens]
+            out.append(mark.model_copy(update={"laid": laid}))
+    return out
 
+
+def _laid_of(token: str) -> LaidOut:
     try:
-        return uuid.UUID(text)
-    except ValueError:
-        raise BadRequest("drawn", "a mark in this file has lost its id") from None
+        place, number, rest = token.split(":", 2)
+        if ":coat:" in rest:
+            colour, _, passes, wet = rest.rsplit(":", 3)
+            layer: LaidShape = CoatShape(colour=colour, passes=int(passes), wet=wet == "wet")
+        else:
+            colour, pressure, passes, point, turned = rest.rsplit(":", 4)
+            given: Any = {"colour": colour, "pressure": pressure, "passes": int(passes), "point": point}
+            layer = LayShape(**given, turned=turned == "turned")
+        return LaidOut(place=place, number=int(number), layer=layer)
+    except (ValueError, ValidationError):
+        raise BadRequest("drawn", "a mark in this file does not say what lies there") from None
 
 
 def to_csv(study: Study) -> bytes:
@@ -204,6 +224,10 @@ def to_csv(study: Study) -> bytes:
             rows.writerow([*head, *[""] * (len(COLUMNS) - len(head))])
             continue
         for number, x in enumerate(recipe.layers, 1):
+            if isinstance(x, BlendShape | LiftShape):
+                act = ["blend", x.blend] if isinstance(x, BlendShape) else ["lift", x.lift]
+                rows.writerow([*head, recipe.kind, number, *[""] * 6, act[0], "", act[1], ""])
+                continue
             c = colours[x.colour]
             how = _coat_cells(x) if isinstance(x, CoatShape) else [x.pressure, x.passes, x.point, "yes" if x.turned else "no"]
             solid = [repr(c.tone.l), repr(c.tone.a), repr(c.tone.b)]
@@ -237,7 +261,8 @@ def from_csv(owner: Any, title: str, content: bytes) -> Study:
         try:
             places[row["place"]] = _place(row)
             if row["layer"]:
-                colours[row["colour"]] = _colour(row)
+                if row["pressure"] not in _ACTS:
+                    colours[row["colour"]] = _colour(row)
                 recipes.setdefault(row["place"], {"kind": row["kind"], "layers": []})["layers"].append(_lay(row))
         except (ValidationError, ValueError, TypeError, KeyError) as fault:
             what = fault_of(fault).what if isinstance(fault, ValidationError) else str(fault)
@@ -268,7 +293,10 @@ def _coat_cells(coat: CoatShape) -> list[Any]:
     return ["wet coat" if coat.wet else "coat", coat.passes, "", ""]
 
 
-def _lay(row: dict[str, str]) -> LaidShape:
+def _lay(row: dict[str, str]) -> ActShape:
+    if row["pressure"] in _ACTS:
+        kind: Any = row["point"]
+        return BlendShape(blend=kind) if row["pressure"] == "blend" else LiftShape(lift=kind)
     if row["pressure"] in ("coat", "wet coat"):
         return CoatShape(colour=row["colour"], passes=int(row["passes"]), wet=row["pressure"] == "wet coat")
     given: Any = {k: row[k] for k in ("colour", "pressure", "point")}

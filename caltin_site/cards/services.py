@@ -9,6 +9,7 @@ from typing import Any
 from django.conf import settings
 from django.template.loader import render_to_string
 
+from caltin_core.media.layers import Lay, Layer
 from caltin_core.media.predict import predict
 from caltin_core.recipes.words import layer_words
 from caltin_site.plans import services as plans
@@ -68,10 +69,7 @@ def _content(study: Study) -> dict[str, Any]:
                 "called": called(place),
                 "target": Tone.of(here.targets[place.id]),
                 "recipe": recipe,
-                "layers": [
-                    {"words": layer_words(x, names), "hex": Tone.of(here.bench.swatches[x.colour].lab).hex}
-                    for x in lays.get(place.id, [])
-                ],
+                "layers": [{"words": layer_words(x, names), "hex": _solid(here, x)} for x in lays.get(place.id, [])],
                 "mark": _mark(study, place.x, place.y),
             }
         )
@@ -81,6 +79,11 @@ def _content(study: Study) -> dict[str, Any]:
         "kit": study.kit_version, "paper": study.paper_version, "hand": study.hand_version,
         "paper_hex": Tone.of(studies.bare_lab(here)).hex,
     }  # fmt: skip
+
+
+def _solid(here: studies.Aim, layer: Layer) -> str:
+    """The solid of what is laid; nothing for a blend or a lift."""
+    return Tone.of(here.bench.swatches[layer.colour].lab).hex if isinstance(layer, Lay) else ""
 
 
 def _mark(study: Study, x: float | None, y: float | None) -> dict[str, float] | None:

@@ -1,40 +1,17 @@
 """Endpoints for the log of what was drawn."""
 
-from datetime import datetime
-from typing import Annotated, Any, Literal
+from typing import Any
 from uuid import UUID
 
 from django.http import HttpRequest
-from ninja import Router, Schema, Status
-from pydantic import Field
+from ninja import Router
 
 from caltin_site.journal import services
+from caltin_site.journal.schemas import MarkIn, MarkOut, TakenOut
 from caltin_site.ownership import mine
-from caltin_site.shapes import Strict
 from caltin_site.studies.models import Study
 
 router = Router(tags=["journal"])
-
-
-class Mark(Strict):
-    """A mark to add to the log, under the client's own id."""
-
-    client_id: UUID
-    kind: Literal["done", "back"]
-    colour: Annotated[str, Field(max_length=120)]
-    words: Annotated[str, Field(max_length=200)]
-    tokens: Annotated[list[Annotated[str, Field(max_length=160)]], Field(min_length=1, max_length=60)]
-
-
-class MarkOut(Schema):
-    """A mark in the log."""
-
-    client_id: UUID
-    kind: str
-    colour: str
-    words: str
-    tokens: list[str]
-    made: datetime
 
 
 @router.get("/studies/{id}/drawn", response=list[MarkOut])
@@ -43,9 +20,17 @@ def drawn(request: HttpRequest, id: UUID) -> Any:
     return mine(Study, request.user, id).drawn.order_by("made", "pk")
 
 
-@router.post("/studies/{id}/drawn", response={204: None})
-def mark(request: HttpRequest, id: UUID, body: Mark) -> Any:
-    """Add a mark. Sending it again changes nothing."""
+@router.post("/studies/{id}/drawn", response=TakenOut)
+def mark(request: HttpRequest, id: UUID, body: MarkIn) -> TakenOut:
+    """Add a mark. Sending it again changes nothing. Where something else lies there than was meant, the rest is solved again."""
     study = mine(Study, request.user, id)
-    services.log(study, body.client_id, body.kind, body.colour, body.words, body.tokens, request.user)
-    return Status(204, None)
+    said = services.take(study, body)
+    return TakenOut(revision=study.revision, said=said)
+
+
+@router.post("/studies/{id}/go-on", response=TakenOut)
+def go_on(request: HttpRequest, id: UUID) -> TakenOut:
+    """Solve again whatever cannot go on as it is: what lies there is not what was meant, or a colour to come is not at hand."""
+    study = mine(Study, request.user, id)
+    said = services.go_on(study)
+    return TakenOut(revision=study.revision, said=said)

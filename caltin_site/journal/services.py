@@ -1,26 +1,131 @@
-"""The one door to the log of what was drawn."""
+"""The one door to the log of what was drawn, and to what is kept beside it."""
 
-import uuid
+from collections.abc import Collection
+from datetime import datetime
+from itertools import pairwise
 from typing import Any
 
+from pydantic import TypeAdapter
+
+from caltin_core.contract.shapes import ActShape, CoatShape, LayShape
+from caltin_core.errors import BadRequest
+from caltin_core.plan.drawn import Mark, goes_on, lies, standing
+from caltin_core.plan.timing import pace_of
 from caltin_site.journal.models import Drawn
+from caltin_site.journal.schemas import LaidOut, MarkIn
+from caltin_site.problems import Late
+from caltin_site.studies import history
+from caltin_site.studies import services as studies
+from caltin_site.studies.changes import SOLVED_AGAIN, GoOn, Op, Settle
 from caltin_site.studies.models import Study
+from caltin_site.studies.services import Aim
+from caltin_site.studies.state import Recipe
+
+# A change that follows from the log is tried so often where somebody else writes at the same time.
+_TRIES = 4
+_LAID = TypeAdapter(list[LaidOut])
 
 
-def log(study: Study, client_id: uuid.UUID, kind: str, colour: str, words: str, tokens: list[str], owner: Any) -> None:
-    """Add a mark; one that came before under the same client's id counts once."""
-    Drawn.objects.get_or_create(
-        study=study, client_id=client_id,
-        defaults={"owner": owner, "kind": kind, "colour": colour, "words": words, "tokens": tokens},
-    )  # fmt: skip
+def log(study: Study, mark: MarkIn, made: datetime | None = None) -> bool:
+    """Add a mark; one that came before under the same client's id counts once, and is no news. Raises BadRequest for one that
+    says nothing."""
+    if mark.kind == "back" and mark.undoes is None:
+        raise BadRequest("undoes", "say which mark is taken back")
+    if mark.kind != "back" and not mark.laid:
+        raise BadRequest("laid", "say what lies there now")
+    facts = {k: getattr(mark, k) for k in ("kind", "colour", "words", "undoes", "minutes")}
+    facts |= {"owner": study.owner, "laid": [x.model_dump(mode="json") for x in mark.laid]} | ({"made": made} if made else {})
+    return Drawn.objects.get_or_create(study=study, client_id=mark.client_id, defaults=facts)[1]
 
 
-def done(study: Study) -> set[str]:
-    """The layers that lie on the paper, by their tokens."""
-    there: set[str] = set()
+def take(study: Study, mark: MarkIn) -> str:
+    """Log a mark, and do what follows from it; what was solved again is said.
+
+    A place that is being drawn keeps its recipe. Where something else lies there than was meant, the rest is solved again; where
+    that is taken back, so is what was solved from it.
+    """
+    news = log(study, mark)
+    if mark.kind == "back" and news:
+        return _back(study, mark)
+    if any(x.place not in studies.aim(study).state.recipes for x in mark.laid):
+        _change(study, Settle(do="settle"))
+    return go_on(study) if mark.kind in ("wrong", "lifted") else ""
+
+
+def _back(study: Study, mark: MarkIn) -> str:
+    undone = study.drawn.filter(client_id=str(mark.undoes), kind__in=("wrong", "lifted")).first()
+    if undone is None:
+        return ""
+    if history.neighbours(study)[0] == SOLVED_AGAIN:
+        history.step(study.owner, study.pk, study.revision, -1)
+        study.refresh_from_db()
+        return ""
+    return go_on(study, places={x.place for x in _LAID.validate_python(undone.laid)})
+
+
+def _change(study: Study, op: Op) -> None:
+    """Write a change that follows from the log; the log stands whatever comes of it."""
+    for _ in range(_TRIES):
+        study.refresh_from_db()
+        try:
+            studies.change(study.owner, study.pk, study.revision, op)
+            break
+        except Late:
+            continue
+    study.refresh_from_db()
+
+
+def marks(study: Study) -> list[Mark[ActShape]]:
+    """The log as the core takes it, oldest first."""
+    out = []
     for row in study.drawn.order_by("made", "pk"):
-        if row.kind == "done":
-            there |= set(row.tokens)
-        else:
-            there -= set(row.tokens)
-    return there
+        laid = tuple((x.place, x.number, x.layer) for x in _LAID.validate_python(row.laid))
+        out.append(Mark(str(row.client_id), laid, str(row.undoes or "")))
+    return out
+
+
+def there(study: Study) -> dict[str, list[ActShape]]:
+    """What lies on each place, lowest first."""
+    return lies(marks(study))
+
+
+def held(study: Study) -> list[Drawn]:
+    """The marks that hold, oldest first."""
+    ids = {m.id for m in standing(marks(study))}
+    return [row for row in study.drawn.order_by("made", "pk") if str(row.client_id) in ids and row.kind != "back"]
+
+
+def astray(here: Aim, laid: dict[str, list[ActShape]], recipes: dict[str, Recipe]) -> list[str]:
+    """Places whose recipe does not go on from what lies there."""
+    drawn = [place for place in here.targets if place in laid]
+    return [place for place in drawn if place not in recipes or not goes_on(recipes[place].layers, laid[place])]
+
+
+def go_on(study: Study, places: Collection[str] = ()) -> str:
+    """Solve the rest of every place again whose recipe cannot go on as it is, and of `places`; one change that can be undone.
+
+    That is where something else lies there than was meant, or where a colour still to come is no longer at hand. Says what changed.
+    """
+    here = studies.aim(study)
+    laid, recipes = there(study), studies.effective(here)
+    at_hand = studies.at_hand(here)
+
+    def wanting(place: str) -> bool:
+        rest = recipes[place].layers[len(laid.get(place, [])) :]
+        return any(isinstance(x, LayShape | CoatShape) and x.colour not in at_hand for x in rest)
+
+    lost = dict.fromkeys([*astray(here, laid, recipes), *(p for p in recipes if p in places or wanting(p))])
+    found = {place: studies.gone_on(here, place, laid.get(place, [])) for place in lost}
+    solved = {place: recipe for place, (recipe, _) in found.items() if recipe is not None}
+    if solved:
+        _change(study, GoOn(do="go_on", recipes=solved))
+    return " ".join(words for _, words in found.values())
+
+
+def pace(owner: Any) -> float:
+    """How long this artist takes, against common practice, by the marks of all their studies."""
+    rows = Drawn.objects.of(owner).filter(kind="done").order_by("study", "made").values_list("study", "made", "minutes")
+    taken = [
+        ((now[1] - before[1]).total_seconds() / 60, now[2]) for before, now in pairwise(rows) if before[0] == now[0] and now[2]
+    ]
+    return pace_of(taken)

@@ -1,7 +1,10 @@
 """What a plan looks like from outside."""
 
+from typing import Literal
+
 from ninja import Schema
 
+from caltin_site.journal.schemas import LaidOut, MarkOut
 from caltin_site.shapes import Tone
 from caltin_site.studies.schemas import AfterOut
 from caltin_site.studies.state import Token
@@ -21,9 +24,14 @@ class ServedOut(Schema):
 
 
 class StepOut(Schema):
-    """One press; `first` is what must be done before it, `edges` how it is carried over edges, `sitting` counts from 1."""
+    """One thing to do: a colour laid, a blend or a lift, which have no colour; `laid` is what then lies there.
+
+    `first` is what must be done before it, with the minutes to wait for what must dry; `edges` how it is carried over edges;
+    `sitting` counts from 1; `untested` names a recipe that begins here and was never measured on this paper.
+    """
 
     number: int
+    does: Literal["lay", "blend", "lift"]
     colour: str
     name: str
     solid: Tone
@@ -32,11 +40,13 @@ class StepOut(Schema):
     pressure: str
     passes: int
     places: list[Token]
-    tokens: list[str]
+    laid: list[LaidOut]
     served: list[ServedOut]
     done: bool
     minutes: float
     first: list[str]
+    dry_minutes: float
+    untested: str
     stop_when: str
     why: str
     edges: list[str]
@@ -58,14 +68,15 @@ class ConflictOut(Schema):
 
 
 class PlanOut(Schema):
-    """The plan: presses in order, changes of the colour in the hand, sittings, cautions and conflicts;
-    places still without a recipe; drawn layers that no recipe has any more."""
+    """The plan: steps in order, changes of the colour in the hand, sittings, cautions and conflicts; places still without a
+    recipe; places where what lies there is not what their recipe begins with; and the last marks of the log, newest last."""
 
     revision: int
     steps: list[StepOut]
     own_order: bool
     unplanned: list[str]
-    off_plan: int
+    astray: list[str]
+    recent: list[MarkOut]
     changes: int
     sittings: list[SittingOut]
     cautions: list[str]

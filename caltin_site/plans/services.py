@@ -1,16 +1,21 @@
-"""The one door to the plan: a study's recipes as presses, with what each does to the paper."""
+"""The one door to the plan: a study's recipes as steps, with what each does to the paper."""
 
-from dataclasses import dataclass
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from typing import Any
 
-from caltin_core.contract.shapes import CoatShape
-from caltin_core.media.layers import Lay
+from caltin_core.contract.shapes import ActShape
+from caltin_core.media.layers import Blend, Lay, Layer, lays
 from caltin_core.media.predict import predict
+from caltin_core.plan.drawn import goes_on
 from caltin_core.plan.make import Plan
 from caltin_core.plan.make import plan as make_plan
 from caltin_core.plan.presses import presses
 from caltin_core.plan.steps import Area, Step
+from caltin_core.recipes.words import act_words
 from caltin_core.reference.edges import EdgeKind
 from caltin_site.journal import services as journal
+from caltin_site.journal.schemas import LaidOut, MarkOut
 from caltin_site.plans.schemas import ConflictOut, PlanOut, ServedOut, SittingOut, StepOut
 from caltin_site.shapes import Tone
 from caltin_site.studies import services as studies
@@ -19,24 +24,75 @@ from caltin_site.studies.models import Study
 from caltin_site.studies.reading import areas_out
 from caltin_site.studies.schemas import AfterOut
 from caltin_site.studies.services import Aim
-from caltin_site.studies.state import Recipe, Token
+from caltin_site.studies.state import Token
+
+# So many of the last marks go with the plan, to be taken back.
+_RECENT = 40
+# What a place that was only touched is taken to cover, as a share of the sheet; all zones together cover most of it.
+_TOUCHED, _ZONES = 0.05, 0.8
+_DOES = {"dry": "Let it dry", "clean": "Crumbs off", "reserve": "Keep white", "mask": "Mask"}
 
 
-def token_key(place: str, layer: int, recipe: Recipe) -> str:
-    """How the log names a layer: the place, its number, and what is laid there."""
-    x = recipe.layers[layer]
-    if isinstance(x, CoatShape):
-        return f"{place}:{layer}:{x.colour}:coat:{x.passes}:{'wet' if x.wet else 'dry'}"
-    return f"{place}:{layer}:{x.colour}:{x.pressure}:{x.passes}:{x.point}:{'turned' if x.turned else 'along'}"
+@dataclass(frozen=True)
+class Sheet:
+    """What is to be drawn: each place's layers, told both ways; how many lie there; what is seen after each; names, numbers."""
+
+    here: Aim
+    shapes: dict[str, list[ActShape]]
+    layers: dict[str, list[Layer]]
+    there: dict[str, int]
+    after: dict[str, list[AfterOut]]
+    untested: dict[str, str]
+    names: dict[str, tuple[str, int]]
 
 
 def plan(study: Study, left_handed: bool = False) -> PlanOut:
-    """All presses in order, with each served place before and after."""
+    """All steps in order. Where a recipe does not go on from what lies there, only that is shown of its place."""
     here = studies.aim(study)
-    recipes = studies.effective(here)
-    lays = {place: studies.layers_of(here.bench, recipe.layers) for place, recipe in recipes.items()}
-    found = _made(study, here, lays, left_handed)
-    seen = dict(zip(lays, predict(here.bench, list(lays.values())), strict=True))
+    recipes, there = studies.effective(here), journal.there(study)
+    astray = [p for p in journal.astray(here, there, recipes) if p in recipes]
+    shapes = {p: list(r.layers) for p, r in recipes.items()} | {p: there[p] for p in astray}
+    sheet = _sheet(here, {p: layers for p, layers in shapes.items() if _known(here, layers)}, there)
+    found = _made(study, sheet, left_handed)
+    steps: list[StepOut] = []
+    ids = list(sheet.layers)
+    first: list[Step] = []
+    for at, step in enumerate(found.steps):
+        if step.layer is None:
+            first.append(step)
+            continue
+        sitting = next(i for i, (_, last) in enumerate(found.sittings, 1) if at <= last)
+        for part in _parts(step, [sheet.there.get(p, 0) for p in ids]):
+            before = [_first(s, [sheet.names[ids[a]][0] for a in s.areas]) for s in first]
+            drying = sum(s.minutes for s in first if s.does == "dry")
+            out = _step_out(sheet, len(steps) + 1, part, [ids[a] for a in part.areas])
+            edges = list(found.edges.get(at, ()))
+            steps.append(out.model_copy(update={"first": before, "dry_minutes": drying, "edges": edges, "sitting": sitting}))
+            first = []
+    sittings = [
+        SittingOut(
+            steps=sum(s.sitting == i for s in steps), minutes=round(sum(s.minutes for s in found.steps[first_ : last + 1]), 1)
+        )
+        for i, (first_, last) in enumerate(found.sittings, 1)
+    ]  # fmt: skip
+    return PlanOut(
+        revision=study.revision, steps=steps, own_order=bool(here.state.order),
+        unplanned=[called(p) for p in here.state.places if p.id not in recipes], astray=[sheet.names[p][0] for p in astray],
+        recent=[MarkOut.from_orm(row) for row in journal.held(study)[-_RECENT:]],
+        changes=found.colour_changes, sittings=sittings, cautions=list(found.cautions),
+        conflicts=[ConflictOut(what=c.what, nearest=c.nearest) for c in found.conflicts],
+    )  # fmt: skip
+
+
+def _known(here: Aim, layers: list[ActShape]) -> bool:
+    """Whether this kit has all the colours."""
+    ids = {s.id for s in here.bench.swatches}
+    return all(getattr(x, "colour", None) in ids or not hasattr(x, "colour") for x in layers)
+
+
+def _sheet(here: Aim, shapes: dict[str, list[ActShape]], there: dict[str, list[ActShape]]) -> Sheet:
+    layers = {place: studies.layers_of(here.bench, given) for place, given in shapes.items()}
+    seen = dict(zip(layers, predict(here.bench, list(layers.values())), strict=True))
     after = {
         place: [
             AfterOut(tone=Tone.of(lab), tooth_used=round(float(used), 4))
@@ -44,45 +100,23 @@ def plan(study: Study, left_handed: bool = False) -> PlanOut:
         ]
         for place, p in seen.items()
     }
-    done = journal.done(study)
-    ids = list(lays)
-    steps: list[StepOut] = []
-    first: list[str] = []
-    for at, step in enumerate(found.steps):
-        if isinstance(step.layer, Lay):
-            tokens = [(ids[a], n) for a, n in zip(step.areas, step.numbers, strict=True)]
-            sitting = next(i for i, (_, last) in enumerate(found.sittings, 1) if at <= last)
-            facts = StepFacts(first, sitting, list(found.edges.get(at, ())))
-            steps.append(_step_out(here, len(steps) + 1, step, tokens, facts, recipes, after, done))
-            first = []
-        else:
-            first.append(_first(step, [called(p) for p in here.state.places if p.id in {ids[a] for a in step.areas}]))
-    sittings = [
-        SittingOut(
-            steps=sum(s.sitting == i for s in steps), minutes=round(sum(s.minutes for s in found.steps[first_ : last + 1]), 1)
-        )
-        for i, (first_, last) in enumerate(found.sittings, 1)
-    ]  # fmt: skip
-    unplanned = [called(p) for p in here.state.places if p.id not in recipes]
-    off_plan = sorted(done - {t for step in steps for t in step.tokens})
-    return PlanOut(
-        revision=study.revision, steps=steps, own_order=bool(here.state.order), unplanned=unplanned, off_plan=len(off_plan),
-        changes=found.colour_changes, sittings=sittings, cautions=list(found.cautions),
-        conflicts=[ConflictOut(what=c.what, nearest=c.nearest) for c in found.conflicts],
-    )  # fmt: skip
+    names = {p.id: (called(p), index) for index, p in enumerate(here.state.places, 1)}
+    # A recipe in which a colour was never measured on this paper.
+    untested = {
+        place: names[place][0] for place, given in layers.items()
+        if not all(here.bench.swatches[x.colour].fit.members for x in lays(given))
+    }  # fmt: skip
+    count = {p: len(x) for p, x in there.items() if p in shapes and goes_on(shapes[p], x)}
+    return Sheet(here, shapes, layers, count, after, untested, names)
 
 
-# What a place that was only touched is taken to cover, as a share of the sheet; all zones together cover most of it.
-_TOUCHED, _ZONES = 0.05, 0.8
-_DOES = {"dry": "Let it dry", "clean": "Crumbs off", "reserve": "Keep white", "mask": "Mask"}
-
-
-def _made(study: Study, here: Aim, lays: dict[str, list[Lay]], left_handed: bool) -> Plan:
+def _made(study: Study, sheet: Sheet, left_handed: bool) -> Plan:
     """The study's places as areas, put in order by its route, its school, or the artist."""
+    here, layers = sheet.here, sheet.layers
     read = areas_out(study) if here.state.areas else None
     share = {a.place: _ZONES * a.share for a in read.areas} if read else {}
-    at = {place: index for index, place in enumerate(lays)}
-    beside: dict[str, list[tuple[int, EdgeKind]]] = {place: [] for place in lays}
+    at = {place: index for index, place in enumerate(layers)}
+    beside: dict[str, list[tuple[int, EdgeKind]]] = {place: [] for place in layers}
     for e in read.edges if read else []:
         for one, other in ((e.one, e.other), (e.other, e.one)):
             if one in at and other in at:
@@ -90,15 +124,14 @@ def _made(study: Study, here: Aim, lays: dict[str, list[Lay]], left_handed: bool
     size = (study.picture.width, study.picture.height) if study.picture else (1, 1)
     known = {p.id: p for p in here.state.places}
     areas = []
-    for place, layers in lays.items():
+    for place, given in layers.items():
         p = known[place]
         spot = (p.x / size[0], p.y / size[1]) if p.x is not None and p.y is not None and study.picture else None
-        areas.append(Area(called(p), tuple(layers), share.get(place, _TOUCHED), tuple(beside[place]), spot))
-    order = [(t.place, t.layer) for t in here.state.order]
-    own = presses(lays, [float(v) for v in here.bench.solids[:, 0]], order) if order else []
-    rows = [[(at[place], layer) for place, layer in press.tokens] for press in own]
-    rules = here.state.rules
-    return make_plan(here.bench, areas, here.state.route, rules.taught(), not left_handed, here.state.sitting_minutes, rows)
+        areas.append(Area(called(p), tuple(given), share.get(place, _TOUCHED), tuple(beside[place]), spot))
+    order = [(t.place, t.layer) for t in here.state.order if t.place in layers]
+    own = [[(at[place], layer) for place, layer in press] for press in presses(layers, order)] if order else []
+    rules, pace = here.state.rules, journal.pace(study.owner)
+    return make_plan(here.bench, areas, here.state.route, rules.taught(), not left_handed, here.state.sitting_minutes, own, pace)
 
 
 def _first(step: Step, names: list[str]) -> str:
@@ -106,36 +139,48 @@ def _first(step: Step, names: list[str]) -> str:
     return f"{_DOES.get(step.does, step.does)}: {', '.join(names)}. {step.why}"
 
 
-@dataclass(frozen=True)
-class StepFacts:
-    """What is known of a step beside its layer: what comes first, its sitting, and how it is carried over edges."""
+def _parts(step: Step, there: list[int]) -> Iterator[Step]:
+    """The step on the areas where it lies already, and on those where it does not: what is drawn is never asked for again."""
+    pairs = list(zip(step.areas, step.numbers, strict=True))
+    for drawn in (True, False):
+        here = [(a, n) for a, n in pairs if (n < there[a]) == drawn]
+        if here:
+            areas, numbers = zip(*here, strict=True)
+            yield replace(step, areas=areas, numbers=numbers, minutes=step.minutes * len(here) / len(pairs))
 
-    first: list[str]
-    sitting: int
-    edges: list[str]
+
+def _named(here: Aim, layer: Layer, seen: Tone) -> dict[str, Any]:
+    """What a step takes in the hand."""
+    if not isinstance(layer, Lay):
+        does = "blend" if isinstance(layer, Blend) else "lift"
+        words = act_words(layer)
+        return {
+            "does": does, "colour": "", "name": does.capitalize(), "solid": seen, "medium": "", "words": words, "pressure": "",
+            "passes": 1,
+        }  # fmt: skip
+    swatch, stroke = here.bench.swatches[layer.colour], layer.stroke
+    return {
+        "does": "lay", "colour": swatch.id, "name": swatch.called, "solid": Tone.of(swatch.lab), "medium": swatch.medium,
+        "words": stroke.words(), "pressure": stroke.pressure, "passes": stroke.passes,
+    }  # fmt: skip
 
 
-def _step_out(
-    here: Aim, number: int, step: Step, laid: list[tuple[str, int]], facts: StepFacts, recipes: dict[str, Recipe],
-    after: dict[str, list[AfterOut]], done: set[str],
-) -> StepOut:  # fmt: skip
-    layer = step.layer
-    assert isinstance(layer, Lay)
-    swatch = here.bench.swatches[layer.colour]
-    tokens = [token_key(place, layer_, recipes[place]) for place, layer_ in laid]
+def _step_out(sheet: Sheet, number: int, step: Step, places: list[str]) -> StepOut:
+    here, layer = sheet.here, step.layer
+    assert layer is not None
+    laid = list(zip(places, step.numbers, strict=True))
     bare = AfterOut(tone=Tone.of(studies.bare_lab(here)), tooth_used=0.0)
-    names = {p.id: (called(p), index) for index, p in enumerate(here.state.places, 1)}
     served = [
         ServedOut(
-            place=place, called=names[place][0], number=names[place][1], layer=at, layers=len(after[place]),
-            before=after[place][at - 1] if at else bare, after=after[place][at], target=Tone.of(here.targets[place]),
+            place=place, called=sheet.names[place][0], number=sheet.names[place][1], layer=at, layers=len(sheet.after[place]),
+            before=sheet.after[place][at - 1] if at else bare, after=sheet.after[place][at], target=Tone.of(here.targets[place]),
         )
         for place, at in laid
     ]  # fmt: skip
+    begun = [sheet.untested[place] for place, at in laid if at == 0 and place in sheet.untested]
     return StepOut(
-        number=number, colour=swatch.id, name=swatch.called, solid=Tone.of(swatch.lab), medium=swatch.medium,
-        words=layer.stroke.words(), pressure=layer.stroke.pressure, passes=layer.stroke.passes,
-        places=[Token(place=place, layer=at) for place, at in laid], tokens=tokens, served=served,
-        done=all(t in done for t in tokens), minutes=round(step.minutes, 1), first=facts.first, stop_when=step.stop_when,
-        why=step.why, edges=facts.edges, sitting=facts.sitting,
+        number=number, **_named(here, layer, served[0].after.tone), places=[Token(place=place, layer=at) for place, at in laid],
+        laid=[LaidOut(place=place, number=at, layer=sheet.shapes[place][at]) for place, at in laid], served=served,
+        done=all(at < sheet.there.get(place, 0) for place, at in laid), minutes=round(step.minutes, 1), first=[], dry_minutes=0.0,
+        untested=", ".join(begun), stop_when=step.stop_when, why=step.why, edges=[], sitting=1,
     )  # fmt: skip

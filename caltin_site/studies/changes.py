@@ -7,13 +7,14 @@ from uuid import UUID
 
 from pydantic import Field
 
-from caltin_core.contract.shapes import LaidShape
+from caltin_core.contract.shapes import ActShape
 from caltin_core.errors import BadRequest
 from caltin_core.plan.order import Route
 from caltin_core.reference.range_map import Hold
 from caltin_core.reference.roles import ROLES
 from caltin_site.shapes import Lab, Strict
 from caltin_site.studies.state import (
+    LAYERS_MOST,
     DevelopState,
     FrameState,
     Place,
@@ -27,6 +28,7 @@ from caltin_site.studies.state import (
 )
 
 Text = Annotated[str, Field(max_length=80)]
+SOLVED_AGAIN = "solved again from what lies there"
 _NAMES = {role.slug: role.name for role in ROLES}
 
 
@@ -187,7 +189,7 @@ class SetRecipe(Strict):
 
     do: Literal["set_recipe"]
     place: PlaceId
-    layers: Annotated[list[LaidShape], Field(min_length=1, max_length=12)]
+    layers: Annotated[list[ActShape], Field(min_length=1, max_length=LAYERS_MOST)]
     kind: RecipeKind = "own"
 
 
@@ -202,6 +204,13 @@ class Settle(Strict):
     """Take what is proposed for every place that has no recipe yet."""
 
     do: Literal["settle"]
+
+
+class GoOn(Strict):
+    """Recipes solved again from what lies on the paper."""
+
+    do: Literal["go_on"]
+    recipes: Annotated[dict[PlaceId, Recipe], Field(min_length=1)]
 
 
 class OrderSteps(Strict):
@@ -253,6 +262,7 @@ Op = Annotated[
     | SetRecipe
     | ClearRecipe
     | Settle
+    | GoOn
     | OrderSteps
     | SetRoute
     | UseVersions,
@@ -380,6 +390,10 @@ def apply(state: State, op: Op, *, found: Found, proposed: dict[str, Recipe], or
             return change(update={"recipes": left}), f"proposed recipe for {called(place)}"
         case Settle():
             return change(update={"recipes": {**proposed, **state.recipes}}), "took the proposed recipes"
+        case GoOn():
+            after = {**state.recipes, **{k: v for k, v in op.recipes.items() if state.place(k)}}
+            kept = [t for t in state.order if t.place not in op.recipes or t.layer < len(op.recipes[t.place].layers)]
+            return change(update={"recipes": after, "order": kept}), SOLVED_AGAIN
         case OrderSteps():
             return change(update={"order": order}), "changed the order of the steps" if order else "back to the proposed order"
         case SetRoute():

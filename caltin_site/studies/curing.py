@@ -1,16 +1,13 @@
 """What is asked about a place of a study beside its recipe: other ways, cures, under-colours, a ramp, edges."""
 
-import numpy as np
-
 from caltin_core.colour.spaces import hex_from_lab
 from caltin_core.errors import BadRequest
-from caltin_core.media.layers import Lay
+from caltin_core.media.layers import lays
 from caltin_core.media.predict import predict
 from caltin_core.plan.crossing import crossing
 from caltin_core.recipes.alternatives import Alternative, alternatives
 from caltin_core.recipes.cure import Cure, cures
 from caltin_core.recipes.ramp import ramp
-from caltin_core.recipes.schools import zones_of
 from caltin_core.recipes.under import under_chart
 from caltin_core.reference.edges import EdgeKind
 from caltin_site.kits import services as kits
@@ -18,6 +15,7 @@ from caltin_site.shapes import Tone
 from caltin_site.studies.aims import Aim, aim
 from caltin_site.studies.changes import called
 from caltin_site.studies.models import Study
+from caltin_site.studies.onward import zone_of
 from caltin_site.studies.reading import areas_out
 from caltin_site.studies.recipes import core_rules, effective, layers_of, recipe_out, said, target_of
 from caltin_site.studies.schemas import CrossingOut, CureAsked, CureOut, CuresOut, GrainOut, RampOut, RecipeOut, UnderOut, WayOut
@@ -37,11 +35,10 @@ def cures_out(study: Study, asked: CureAsked) -> CuresOut:
 
 
 def _out(here: Aim, cure: Cure) -> CureOut:
-    lays = [x for x in cure.layers if isinstance(x, Lay)]
     return CureOut(
         sentence=cure.words, tone=Tone.of(cure.prediction.lab), de00=round(cure.difference.de00, 2),
         tooth_used=round(cure.prediction.tooth_used, 4), last_resort=cure.last_resort,
-        layers=said(here.bench, lays) if lays and len(lays) == len(cure.layers) else None,
+        layers=said(here.bench, cure.layers),
     )  # fmt: skip
 
 
@@ -51,10 +48,8 @@ def ways_out(study: Study, place: str) -> list[WayOut]:
     if place not in here.targets:
         raise BadRequest("place", "this place is no longer there")
     tins = kits.tins(here.state.pins.kit)
-    zones = zones_of(np.array([here.targets[p.id][0] for p in here.state.places]))
     mine = next(p for p in here.state.places if p.id == place)
-    zone = zones[here.state.places.index(mine)]
-    found = alternatives(here.bench, target_of(here, mine), core_rules(here), tins, zone)
+    found = alternatives(here.bench, target_of(here, mine), core_rules(here), tins, zone_of(here, place))
     return [WayOut(way=a.way, tin=a.tin, why=a.why, recipe=_way(here, a, place)) for a in found]
 
 
@@ -78,7 +73,7 @@ def crossings_out(study: Study, place: str, to: str = "", kind: EdgeKind | None 
     for other, how, wide in asked:
         if place not in recipes or other not in recipes:
             raise BadRequest("place", "both sides of an edge need a recipe")
-        sides = layers_of(here.bench, recipes[place].layers), layers_of(here.bench, recipes[other].layers)
+        sides = lays(layers_of(here.bench, recipes[place].layers)), lays(layers_of(here.bench, recipes[other].layers))
         found = crossing(here.bench, sides, (names[place], names[other]), how, wide)
         carried = None if found.side is None else (place, other)[found.side]
         out.append(
@@ -120,7 +115,7 @@ def ramp_out(study: Study, place: str, to: str, between: int) -> RampOut:
     for name in (place, to):
         if name not in recipes:
             raise BadRequest("place", "both ends of a ramp need a recipe")
-    ends = [layers_of(here.bench, recipes[p].layers) for p in (place, to)]
+    ends = [lays(layers_of(here.bench, recipes[p].layers)) for p in (place, to)]
     found = ramp(here.bench, ends[0], ends[1], between, core_rules(here))
     steps = [recipe_out(here, r.layers, r.prediction, m.target, "own") for m in found.steps for r in m.recipes[:1]]
     return RampOut(steps=steps, missing=found.missing)

@@ -8,6 +8,7 @@ from typing import Any
 
 import numpy as np
 
+from caltin_core.media.layers import lays
 from caltin_core.media.predict import Workbench
 from caltin_core.recipes.family import Change, Family, Member, family
 from caltin_core.recipes.match import matches
@@ -66,7 +67,7 @@ def _together(here: Aim) -> None:
 def _rules(here: Aim) -> Rules:
     """The study's rules, for as many colours in all as asked, or as the chosen recipes and the preferred colours need."""
     rules = core_rules(here)
-    fixed = {x.colour for r in here.state.recipes.values() for x in layers_of(here.bench, r.layers)} | rules.prefer
+    fixed = {x.colour for r in here.state.recipes.values() for x in lays(layers_of(here.bench, r.layers))} | rules.prefer
     return replace(rules, max_colours=max(here.state.rules.together, len(fixed)))
 
 
@@ -83,7 +84,7 @@ def _members(here: Aim) -> list[Member]:
     return [
         Member(
             target_of(here, p), 1.0, tuple(beside[i]),
-            tuple(layers_of(here.bench, chosen[p.id].layers)) if p.id in chosen else None,
+            tuple(lays(layers_of(here.bench, chosen[p.id].layers))) if p.id in chosen else None,
         )
         for i, p in enumerate(places)
     ]  # fmt: skip

@@ -12,16 +12,16 @@ from caltin_core.colour.spaces import hex_from_lab
 from caltin_core.colour.tables import Floats
 from caltin_core.colour.value import munsell_value
 from caltin_core.colour.words import difference
-from caltin_core.contract.shapes import CoatShape, LaidShape, laid_shape, stroke_of
+from caltin_core.contract.shapes import ActShape, BlendShape, CoatShape, LiftShape, act_shape, stroke_of
 from caltin_core.errors import BadRequest
 from caltin_core.media.cautions import cautions
-from caltin_core.media.layers import Lay
+from caltin_core.media.layers import Blend, Lay, Layer, Lift, lays
 from caltin_core.media.lights import LIGHTS, drift
 from caltin_core.media.predict import Prediction, Workbench, predict
 from caltin_core.recipes.match import Match, Target
 from caltin_core.recipes.reasons import reason
 from caltin_core.recipes.rules import Rules
-from caltin_core.recipes.words import recipe_words
+from caltin_core.recipes.words import act_words, recipe_words
 from caltin_site.kits import services as kits
 from caltin_site.shapes import Tone
 from caltin_site.studies.aims import Aim, aim
@@ -46,11 +46,14 @@ _SHAPE = 4
 _HARD_TO_TELL = 1.5
 
 
-def layers_of(bench: Workbench, layers: Sequence[LaidShape]) -> list[Lay]:
+def layers_of(bench: Workbench, layers: Sequence[ActShape]) -> list[Layer]:
     """Layers by the kit's places. Raises BadRequest for a colour that is not in the kit."""
     place = {s.id: i for i, s in enumerate(bench.swatches)}
-    out = []
+    out: list[Layer] = []
     for index, layer in enumerate(layers):
+        if isinstance(layer, BlendShape | LiftShape):
+            out.append(Blend(layer.blend) if isinstance(layer, BlendShape) else Lift(layer.lift))
+            continue
         if layer.colour not in place:
             raise BadRequest(f"layers[{index}].colour", "this colour is not in the study's kit")
         at = place[layer.colour]
@@ -61,9 +64,10 @@ def layers_of(bench: Workbench, layers: Sequence[LaidShape]) -> list[Lay]:
     return out
 
 
-def said(bench: Workbench, layers: Sequence[Lay]) -> list[LaidShape]:
+def said(bench: Workbench, layers: Sequence[Layer]) -> list[ActShape]:
     """The other way about."""
-    return [laid_shape(bench.swatches[x.colour].id, x.stroke) for x in layers]
+    ids = [s.id for s in bench.swatches]
+    return [act_shape(ids, x) for x in layers]
 
 
 def core_rules(here: Aim) -> Rules:
@@ -161,7 +165,7 @@ def effective(here: Aim) -> dict[str, Recipe]:
 
 
 def recipe_out(
-    here: Aim, layers: Sequence[Lay], seen: Prediction, target: Floats, kind: str, equal: bool = False
+    here: Aim, layers: Sequence[Layer], seen: Prediction, target: Floats, kind: str, equal: bool = False
 ) -> RecipeOut:  # fmt: skip
     """A recipe with all that the strip draws."""
     apart = difference(seen.lab, target)
@@ -172,11 +176,11 @@ def recipe_out(
     ]  # fmt: skip
     return RecipeOut(
         kind=kind, layers=said(here.bench, layers), sentence=recipe_words(layers, [s.called for s in here.bench.swatches]),  # type: ignore[arg-type]
-        reason=reason(here.bench, layers), cautions=cautions(here.bench, layers),
-        strokes=[x.stroke.words() for x in layers], tone=Tone.of(seen.lab),
+        reason=reason(here.bench, lays(layers)), cautions=cautions(here.bench, layers),
+        strokes=[x.stroke.words() if isinstance(x, Lay) else act_words(x) for x in layers], tone=Tone.of(seen.lab),
         difference=DifferenceOut(**{k: round(getattr(apart, k), 3) for k in ("de00", "dl", "dc", "dh")}, words=apart.words),
         uncertainty=round(seen.uncertainty, 2), value_low=_value(seen, -1), value_high=_value(seen, 1), equal=equal,
-        measured=all(here.bench.swatches[x.colour].fit.members for x in layers),
+        measured=all(here.bench.swatches[x.colour].fit.members for x in lays(layers)),
         tooth_used=round(seen.tooth_used, 4),
         after=[AfterOut(tone=Tone.of(lab), tooth_used=round(float(used), 4)) for lab, used in rows], grain=grain,
     )  # fmt: skip
@@ -188,7 +192,7 @@ def _value(seen: Prediction, end: int) -> float:
     return round(float(munsell_value(np.array([lightness, 0.0, 0.0]))), 3)
 
 
-def predicted(here: Aim, place: str, layers: Sequence[LaidShape], kind: str) -> RecipeOut:
+def predicted(here: Aim, place: str, layers: Sequence[ActShape], kind: str) -> RecipeOut:
     """Predict layers for a place of the study."""
     if place not in here.targets:
         raise BadRequest("place", "this place is no longer there")
@@ -228,7 +232,7 @@ def matches_of(here: Aim) -> dict[str, Any]:
         out.append({**facts, "chosen": shown, **body})
     shown_now = [m["chosen"] for m in out if m["chosen"]]
     away = [r["difference"]["de00"] for r in shown_now]
-    used = {x["colour"] for r in shown_now for x in r["layers"]}
+    used = {x["colour"] for r in shown_now for x in r["layers"] if "colour" in x}
     return {
         "revision": here.study.revision, "matches": out, "missing": [m["place"] for m in out if not m["found"]],
         "mean": round(float(np.mean(away)), 2) if away else None, "used": len(used),

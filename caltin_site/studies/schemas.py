@@ -7,14 +7,14 @@ from uuid import UUID
 from ninja import Schema
 from pydantic import Field
 
-from caltin_core.contract.shapes import LaidShape
+from caltin_core.contract.shapes import ActShape, LaidShape
 from caltin_core.recipes.cure import COMPLAINTS
 from caltin_core.reference.edges import EdgeKind
 from caltin_site.kits.schemas import HandOut, KitOut, PaperOut
 from caltin_site.references.api import PictureOut
 from caltin_site.shapes import Lab, Strict, Tone
 from caltin_site.studies.changes import Op
-from caltin_site.studies.state import PlaceId, RecipeKind, SchoolState, State
+from caltin_site.studies.state import LAYERS_MOST, PlaceId, RecipeKind, SchoolState, State
 
 Complaint = Literal[*COMPLAINTS]  # type: ignore[valid-type]
 
@@ -175,7 +175,7 @@ class RecipeOut(Schema):
     """
 
     kind: RecipeKind
-    layers: list[LaidShape]
+    layers: list[ActShape]
     sentence: str
     reason: str
     cautions: list[str]
@@ -329,7 +329,7 @@ class UnderOut(Schema):
 
     under: str
     over: str
-    layers: list[LaidShape]
+    layers: list[ActShape]
     strokes: list[str]
     alone: Tone
     tone: Tone
@@ -350,20 +350,20 @@ class CureAsked(Strict):
     """What went wrong at a place: its layers so far, what is wrong, and the places drawn around it."""
 
     place: PlaceId
-    done: Annotated[list[LaidShape], Field(max_length=40)]
+    done: Annotated[list[ActShape], Field(max_length=40)]
     complaint: Complaint | None = None
     beside: Annotated[list[PlaceId], Field(max_length=60)] = []
 
 
 class CureOut(Schema):
-    """One cure; `layers` may be added to the recipe where they are all colours."""
+    """One cure; its `layers` may be added to the recipe."""
 
     sentence: str
     tone: Tone
     de00: float
     tooth_used: float
     last_resort: bool
-    layers: list[LaidShape] | None
+    layers: list[ActShape]
 
 
 class CuresOut(Schema):
@@ -378,4 +378,4 @@ class PredictAsked(Strict):
     """Layers to predict for a place."""
 
     place: PlaceId
-    layers: Annotated[list[LaidShape], Field(min_length=1, max_length=12)]
+    layers: Annotated[list[ActShape], Field(min_length=1, max_length=LAYERS_MOST)]

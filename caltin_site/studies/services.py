@@ -11,6 +11,7 @@ from django.db.models import Count, Q
 from caltin_core.colour.tables import Floats
 from caltin_core.colour.value import munsell_value
 from caltin_core.colour.words import difference, tone_words
+from caltin_core.contract.shapes import CoatShape, LayShape
 from caltin_core.errors import BadRequest
 from caltin_core.media.predict import Workbench
 from caltin_core.plan.presses import checked_order, mended_order
@@ -30,6 +31,7 @@ from caltin_site.studies.changes import Op, OrderSteps, Settle, UsePicture, UseV
 from caltin_site.studies.finding import match_missing, matches_out
 from caltin_site.studies.found import frame_of, look_up
 from caltin_site.studies.models import Study
+from caltin_site.studies.onward import at_hand, gone_on
 from caltin_site.studies.recipes import effective, in_light, layers_of, predicted, proposals, recipe_out
 from caltin_site.studies.schemas import FrameOut, NewStudy, PlaceOut, RangeOut, SheetOut, StudyCard, StudyOut
 from caltin_site.studies.state import Pins, Place, State, Token
@@ -37,12 +39,14 @@ from caltin_site.studies.state import Pins, Place, State, Token
 __all__ = [
     "Aim",
     "aim",
+    "at_hand",
     "bare_lab",
     "begin",
     "change",
     "copy",
     "delete",
     "effective",
+    "gone_on",
     "in_light",
     "known_colours",
     "layers_of",
@@ -108,7 +112,7 @@ def known_colours(bench: Workbench, state: State) -> None:
     known = {s.id for s in bench.swatches}
     for place, recipe in state.recipes.items():
         for index, layer in enumerate(recipe.layers):
-            if layer.colour not in known:
+            if isinstance(layer, LayShape | CoatShape) and layer.colour not in known:
                 raise BadRequest(f"recipes.{place}[{index}].colour", "this colour is not in the study's kit")
 
 

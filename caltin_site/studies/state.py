@@ -7,7 +7,7 @@ from uuid import UUID
 import numpy as np
 from pydantic import Field, field_validator, model_validator
 
-from caltin_core.contract.shapes import LaidShape
+from caltin_core.contract.shapes import ActShape
 from caltin_core.errors import BadRequest
 from caltin_core.media.hand import PRESSURES
 from caltin_core.media.layers import MAX_PASSES
@@ -24,6 +24,8 @@ from caltin_site.shapes import Lab, Strict
 
 # How a recipe was found; `own` is the artist's.
 RecipeKind = Literal["closest", "fewest", "softest", "no_black", "no_skin_colour", "vivid", "one_tin", "own"]
+# What was laid in error and lifted counts too.
+LAYERS_MOST = 40
 PlaceId = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[A-Za-z0-9_-]+$")]
 
 
@@ -117,7 +119,7 @@ class RulesState(Strict):
 class Recipe(Strict):
     """The recipe chosen for a place."""
 
-    layers: Annotated[list[LaidShape], Field(min_length=1, max_length=12)]
+    layers: Annotated[list[ActShape], Field(min_length=1, max_length=LAYERS_MOST)]
     kind: RecipeKind = "own"
 
 

@@ -119,14 +119,15 @@ def _paths():
     yield "get", "/api/sheets/{id}/page.pdf"
 
 
+BUOY = {"colour": "buoy", "pressure": "light", "passes": 1}
 SCHOOL = {"name": "Mine", "medium": "pencil", "stages": [{"families": ["red", "brown"]}]}
 BODIES = {
     "changes": {"seen": 1, "op": {"do": "rename", "title": "Taken"}},
     "undo": {"seen": 1},
     "redo": {"seen": 1},
-    "predict": {"place": "base", "layers": [{"colour": "buoy", "pressure": "light", "passes": 1}]},
+    "predict": {"place": "base", "layers": [BUOY]},
     "cure": {"place": "base", "done": []},
-    "drawn": {"client_id": str(uuid.uuid4()), "kind": "done", "colour": "c", "words": "w", "tokens": ["t"]},
+    "drawn": {"client_id": str(uuid.uuid4()), "kind": "done", "laid": [{"place": "p", "number": 0, "layer": BUOY}]},
     "jobs": {"kind": "match"},
     "read": {"x": 1, "y": 1, "radius": 1},
     "near": {"l": 50, "a": 0, "b": 0},

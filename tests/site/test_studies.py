@@ -3,13 +3,10 @@
 import uuid
 
 import pytest
-from django.db import IntegrityError, OperationalError, connection, transaction
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from hypothesis.extra.django import TestCase
 
-from caltin_site.journal.models import Drawn
-from caltin_site.kits.models import KitVersion
 from caltin_site.studies.models import Prediction, Study
 from tests.site.conftest import Artist
 
@@ -170,44 +167,6 @@ def test_a_plan_lays_dark_first_and_takes_the_artists_order_unless_it_breaks_a_r
     assert "lies over another one" in answer.json()["detail"]
     ordered = artist.change(study, do="order_steps", steps=order)
     assert artist.get(f"studies/{ordered['id']}/plan").json()["own_order"]
-
-
-def mark(step, kind="done", client_id=None):
-    return {
-        "client_id": client_id or str(uuid.uuid4()),
-        "kind": kind,
-        "colour": step["colour"],
-        "words": step["words"],
-        "tokens": step["tokens"],
-    }
-
-
-def test_what_was_drawn_counts_once_and_stays_outside_undo(matched, artist):
-    study = artist.change(matched, do="settle")
-    steps = artist.get(f"studies/{study['id']}/plan").json()["steps"]
-    first = mark(steps[0])
-    for _ in range(3):
-        assert artist.post(f"studies/{study['id']}/drawn", first).status_code == 204
-    assert Drawn.objects.count() == 1
-    assert [s["done"] for s in artist.get(f"studies/{study['id']}/plan").json()["steps"]][:2] == [True, False]
-    study = artist.post(f"studies/{study['id']}/undo", {"seen": study["revision"]}).json()
-    assert len(artist.get(f"studies/{study['id']}/drawn").json()) == 1
-    artist.post(f"studies/{study['id']}/drawn", mark(steps[0], "back"))
-    assert Drawn.objects.count() == 2
-    assert not artist.get(f"studies/{study['id']}/plan").json()["steps"][0]["done"]
-
-
-def test_the_database_itself_refuses_to_change_a_version_or_a_mark(matched, artist):
-    artist.post(f"studies/{matched['id']}/drawn", mark({"colour": "c", "words": "w", "tokens": ["t"]}))
-    for rows, field in ((KitVersion.objects.all(), {"number": 9}), (Drawn.objects.all(), {"words": "else"})):
-        with pytest.raises((IntegrityError, OperationalError), match="never changes"), transaction.atomic():
-            rows.update(**field)
-
-
-def test_the_log_is_written_with_full_synchronisation_in_wal(db):
-    with connection.cursor() as cursor:
-        assert cursor.execute("PRAGMA synchronous").fetchone()[0] == 2
-        assert cursor.execute("PRAGMA foreign_keys").fetchone()[0] == 1
 
 
 def test_a_study_keeps_its_versions_and_says_when_there_is_a_newer_one(matched, artist):

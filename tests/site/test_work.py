@@ -119,7 +119,16 @@ def test_json_is_read_back_without_loss(artist, png):
     )
     artist.post(
         f"studies/{study['id']}/drawn",
-        {"client_id": "0" * 31 + "1", "kind": "done", "colour": "buoy", "words": "w", "tokens": ["p1:0"]},
+        {
+            "client_id": "0" * 31 + "1",
+            "kind": "done",
+            "colour": "buoy",
+            "words": "w",
+            "minutes": 2.5,
+            "laid": [
+                {"place": "p1", "number": 0, "layer": {"colour": "buoy", "pressure": "light", "passes": 2, "turned": True}},
+            ],
+        },
     )
     saved = artist.get(f"studies/{study['id']}/study.json").content
     again = artist.upload(saved, "saved.json", "read-back", "file")

@@ -10,6 +10,10 @@ export type RecipeOut = Schemas["RecipeOut"];
 export type LayShape = Schemas["LayShape"];
 /** A coloured layer: pressed, or in coats. */
 export type Laid = LayShape | Schemas["CoatShape"];
+/** One thing done to what lies there: a layer, a blend or a lift. */
+export type Act = Laid | Schemas["BlendShape"] | Schemas["LiftShape"];
+export type MarkIn = Schemas["MarkIn"];
+export type MarkOut = Schemas["MarkOut"];
 export type Tone = Schemas["Tone"];
 export type Lab = Schemas["Lab"];
 export type KitOut = Schemas["KitOut"];

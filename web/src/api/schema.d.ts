@@ -1071,9 +1071,29 @@ export interface paths {
     put?: never;
     /**
      * Mark
-     * @description Add a mark. Sending it again changes nothing.
+     * @description Add a mark. Sending it again changes nothing. Where something else lies there than was meant, the rest is solved again.
      */
     post: operations["caltin_site_journal_api_mark"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/studies/{id}/go-on": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Go On
+     * @description Solve again whatever cannot go on as it is: what lies there is not what was meant, or a colour to come is not at hand.
+     */
+    post: operations["caltin_site_journal_api_go_on"];
     delete?: never;
     options?: never;
     head?: never;
@@ -2172,6 +2192,17 @@ export interface components {
       changed: string;
     };
     /**
+     * BlendShape
+     * @description What lies there is worked into itself.
+     */
+    BlendShape: {
+      /**
+       * Blend
+       * @enum {string}
+       */
+      blend: "stump" | "finger" | "blender" | "solvent";
+    };
+    /**
      * CoatShape
      * @description A marker, a line or the white pen with its coats; `wet` holds for every one of them.
      */
@@ -2274,6 +2305,17 @@ export interface components {
        * @default false
        */
       turned: boolean;
+    };
+    /**
+     * LiftShape
+     * @description Some of what lies there is taken off.
+     */
+    LiftShape: {
+      /**
+       * Lift
+       * @enum {string}
+       */
+      lift: "kneaded" | "stick" | "knife";
     };
     /**
      * Pins
@@ -2405,7 +2447,12 @@ export interface components {
      */
     Recipe: {
       /** Layers */
-      layers: (components["schemas"]["LayShape"] | components["schemas"]["CoatShape"])[];
+      layers: (
+        | components["schemas"]["LayShape"]
+        | components["schemas"]["CoatShape"]
+        | components["schemas"]["BlendShape"]
+        | components["schemas"]["LiftShape"]
+      )[];
       /**
        * Kind
        * @default own
@@ -2810,6 +2857,7 @@ export interface components {
         | components["schemas"]["SetRecipe"]
         | components["schemas"]["ClearRecipe"]
         | components["schemas"]["Settle"]
+        | components["schemas"]["GoOn"]
         | components["schemas"]["OrderSteps"]
         | components["schemas"]["SetRoute"]
         | components["schemas"]["UseVersions"];
@@ -2852,6 +2900,21 @@ export interface components {
       tone?: components["schemas"]["Lab"] | null;
       /** Looked */
       looked?: boolean | null;
+    };
+    /**
+     * GoOn
+     * @description Recipes solved again from what lies on the paper.
+     */
+    GoOn: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "go_on";
+      /** Recipes */
+      recipes: {
+        [key: string]: components["schemas"]["Recipe"];
+      };
     };
     /**
      * MergeAreas
@@ -3034,7 +3097,12 @@ export interface components {
       /** Place */
       place: string;
       /** Layers */
-      layers: (components["schemas"]["LayShape"] | components["schemas"]["CoatShape"])[];
+      layers: (
+        | components["schemas"]["LayShape"]
+        | components["schemas"]["CoatShape"]
+        | components["schemas"]["BlendShape"]
+        | components["schemas"]["LiftShape"]
+      )[];
       /**
        * Kind
        * @default own
@@ -3293,7 +3361,12 @@ export interface components {
        */
       kind: "closest" | "fewest" | "softest" | "no_black" | "no_skin_colour" | "vivid" | "one_tin" | "own";
       /** Layers */
-      layers: (components["schemas"]["LayShape"] | components["schemas"]["CoatShape"])[];
+      layers: (
+        | components["schemas"]["LayShape"]
+        | components["schemas"]["CoatShape"]
+        | components["schemas"]["BlendShape"]
+        | components["schemas"]["LiftShape"]
+      )[];
       /** Sentence */
       sentence: string;
       /** Reason */
@@ -3356,7 +3429,12 @@ export interface components {
       /** Place */
       place: string;
       /** Layers */
-      layers: (components["schemas"]["LayShape"] | components["schemas"]["CoatShape"])[];
+      layers: (
+        | components["schemas"]["LayShape"]
+        | components["schemas"]["CoatShape"]
+        | components["schemas"]["BlendShape"]
+        | components["schemas"]["LiftShape"]
+      )[];
     };
     /**
      * WayOut
@@ -3409,7 +3487,12 @@ export interface components {
       /** Over */
       over: string;
       /** Layers */
-      layers: (components["schemas"]["LayShape"] | components["schemas"]["CoatShape"])[];
+      layers: (
+        | components["schemas"]["LayShape"]
+        | components["schemas"]["CoatShape"]
+        | components["schemas"]["BlendShape"]
+        | components["schemas"]["LiftShape"]
+      )[];
       /** Strokes */
       strokes: string[];
       alone: components["schemas"]["Tone"];
@@ -3435,7 +3518,7 @@ export interface components {
     };
     /**
      * CureOut
-     * @description One cure; `layers` may be added to the recipe where they are all colours.
+     * @description One cure; its `layers` may be added to the recipe.
      */
     CureOut: {
       /** Sentence */
@@ -3448,7 +3531,12 @@ export interface components {
       /** Last Resort */
       last_resort: boolean;
       /** Layers */
-      layers: (components["schemas"]["LayShape"] | components["schemas"]["CoatShape"])[] | null;
+      layers: (
+        | components["schemas"]["LayShape"]
+        | components["schemas"]["CoatShape"]
+        | components["schemas"]["BlendShape"]
+        | components["schemas"]["LiftShape"]
+      )[];
     };
     /**
      * CuresOut
@@ -3469,7 +3557,12 @@ export interface components {
       /** Place */
       place: string;
       /** Done */
-      done: (components["schemas"]["LayShape"] | components["schemas"]["CoatShape"])[];
+      done: (
+        | components["schemas"]["LayShape"]
+        | components["schemas"]["CoatShape"]
+        | components["schemas"]["BlendShape"]
+        | components["schemas"]["LiftShape"]
+      )[];
       /** Complaint */
       complaint?:
         | (
@@ -3760,9 +3853,53 @@ export interface components {
       nearest: string;
     };
     /**
+     * LaidOut
+     * @description One layer that lies on a place, and the number it has there.
+     */
+    LaidOut: {
+      /** Place */
+      place: string;
+      /** Number */
+      number: number;
+      /** Layer */
+      layer:
+        | components["schemas"]["LayShape"]
+        | components["schemas"]["CoatShape"]
+        | components["schemas"]["BlendShape"]
+        | components["schemas"]["LiftShape"];
+    };
+    /**
+     * MarkOut
+     * @description A mark in the log.
+     */
+    MarkOut: {
+      /**
+       * Client Id
+       * Format: uuid
+       */
+      client_id: string;
+      /** Kind */
+      kind: string;
+      /** Colour */
+      colour: string;
+      /** Words */
+      words: string;
+      /** Laid */
+      laid: components["schemas"]["LaidOut"][];
+      /** Undoes */
+      undoes: string | null;
+      /** Minutes */
+      minutes: number | null;
+      /**
+       * Made
+       * Format: date-time
+       */
+      made: string;
+    };
+    /**
      * PlanOut
-     * @description The plan: presses in order, changes of the colour in the hand, sittings, cautions and conflicts;
-     *     places still without a recipe; drawn layers that no recipe has any more.
+     * @description The plan: steps in order, changes of the colour in the hand, sittings, cautions and conflicts; places still without a
+     *     recipe; places where what lies there is not what their recipe begins with; and the last marks of the log, newest last.
      */
     PlanOut: {
       /** Revision */
@@ -3773,8 +3910,10 @@ export interface components {
       own_order: boolean;
       /** Unplanned */
       unplanned: string[];
-      /** Off Plan */
-      off_plan: number;
+      /** Astray */
+      astray: string[];
+      /** Recent */
+      recent: components["schemas"]["MarkOut"][];
       /** Changes */
       changes: number;
       /** Sittings */
@@ -3815,11 +3954,19 @@ export interface components {
     };
     /**
      * StepOut
-     * @description One press; `first` is what must be done before it, `edges` how it is carried over edges, `sitting` counts from 1.
+     * @description One thing to do: a colour laid, a blend or a lift, which have no colour; `laid` is what then lies there.
+     *
+     *     `first` is what must be done before it, with the minutes to wait for what must dry; `edges` how it is carried over edges;
+     *     `sitting` counts from 1; `untested` names a recipe that begins here and was never measured on this paper.
      */
     StepOut: {
       /** Number */
       number: number;
+      /**
+       * Does
+       * @enum {string}
+       */
+      does: "lay" | "blend" | "lift";
       /** Colour */
       colour: string;
       /** Name */
@@ -3835,8 +3982,8 @@ export interface components {
       passes: number;
       /** Places */
       places: components["schemas"]["Token"][];
-      /** Tokens */
-      tokens: string[];
+      /** Laid */
+      laid: components["schemas"]["LaidOut"][];
       /** Served */
       served: components["schemas"]["ServedOut"][];
       /** Done */
@@ -3845,6 +3992,10 @@ export interface components {
       minutes: number;
       /** First */
       first: string[];
+      /** Dry Minutes */
+      dry_minutes: number;
+      /** Untested */
+      untested: string;
       /** Stop When */
       stop_when: string;
       /** Why */
@@ -3855,34 +4006,20 @@ export interface components {
       sitting: number;
     };
     /**
-     * MarkOut
-     * @description A mark in the log.
+     * TakenOut
+     * @description What followed from a mark: the study's revision, and what was solved again, or empty.
      */
-    MarkOut: {
-      /**
-       * Client Id
-       * Format: uuid
-       */
-      client_id: string;
-      /** Kind */
-      kind: string;
-      /** Colour */
-      colour: string;
-      /** Words */
-      words: string;
-      /** Tokens */
-      tokens: string[];
-      /**
-       * Made
-       * Format: date-time
-       */
-      made: string;
+    TakenOut: {
+      /** Revision */
+      revision: number;
+      /** Said */
+      said: string;
     };
     /**
-     * Mark
-     * @description A mark to add to the log, under the client's own id.
+     * MarkIn
+     * @description A mark to add to the log, under the client's own id: layers laid as meant, laid in error or lifted, or a mark taken back.
      */
-    Mark: {
+    MarkIn: {
       /**
        * Client Id
        * Format: uuid
@@ -3892,13 +4029,26 @@ export interface components {
        * Kind
        * @enum {string}
        */
-      kind: "done" | "back";
-      /** Colour */
+      kind: "done" | "wrong" | "lifted" | "back";
+      /**
+       * Colour
+       * @default
+       */
       colour: string;
-      /** Words */
+      /**
+       * Words
+       * @default
+       */
       words: string;
-      /** Tokens */
-      tokens: string[];
+      /**
+       * Laid
+       * @default []
+       */
+      laid: components["schemas"]["LaidOut"][];
+      /** Undoes */
+      undoes?: string | null;
+      /** Minutes */
+      minutes?: number | null;
     };
     /**
      * JobOut
@@ -5497,16 +5647,40 @@ export interface operations {
     };
     requestBody: {
       content: {
-        "application/json": components["schemas"]["Mark"];
+        "application/json": components["schemas"]["MarkIn"];
       };
     };
     responses: {
-      /** @description No Content */
-      204: {
+      /** @description OK */
+      200: {
         headers: {
           [name: string]: unknown;
         };
-        content?: never;
+        content: {
+          "application/json": components["schemas"]["TakenOut"];
+        };
+      };
+    };
+  };
+  caltin_site_journal_api_go_on: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["TakenOut"];
+        };
       };
     };
   };

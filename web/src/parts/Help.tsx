@@ -41,7 +41,10 @@ const OF_STAGE: Record<string, string[][]> = {
   draw: [
     ["Space", "this step is done"],
     ["Backspace", "take the last mark back"],
+    ["L D K", "laid the wrong one, it has run dry, lifted off"],
     ["W", "something is wrong: find a cure"],
+    ["P", "the whole plan; touch how far it is drawn"],
+    ["Esc", "back to drawing"],
   ],
   keep: [["Space", "make the card"]],
 };
@@ -117,6 +120,14 @@ export function Help({ stage, show, onHide }: { stage: string; show: boolean; on
               onChange={(event) => settings.set({ guessFirst: event.target.checked })}
             />
             Let me guess value and warmth before a touched place answers
+          </label>
+          <label className="choice">
+            <input
+              type="checkbox"
+              checked={settings.spoken}
+              onChange={(event) => settings.set({ spoken: event.target.checked })}
+            />
+            Say each step aloud in Draw, by a voice that lies on this machine
           </label>
           <ScreenWhite />
         </div>

@@ -9,6 +9,8 @@ export interface Settings {
   leftHanded: boolean;
   countDown: boolean;
   guessFirst: boolean;
+  /** Each step is said aloud, by a voice that lies on this machine. */
+  spoken: boolean;
   /** How the screen is dimmed so that its white is the sheet's; null: as it is. */
   white: White | null;
 }
@@ -31,6 +33,7 @@ export const DEFAULTS: Settings = {
   leftHanded: false,
   countDown: false,
   guessFirst: false,
+  spoken: false,
   white: null,
 };
 export const SettingsContext = createContext<SettingsDoor>({ ...DEFAULTS, set: () => undefined });

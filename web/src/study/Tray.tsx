@@ -16,6 +16,7 @@ interface Stick {
 function sticksOf(steps: StepOut[]): Stick[] {
   const found = new Map<string, Stick>();
   for (const step of steps) {
+    if (step.does !== "lay") continue;
     const stick = found.get(step.colour) ?? {
       id: step.colour,
       name: step.name,

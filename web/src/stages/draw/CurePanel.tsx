@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { client, got, Problem, type Laid, type Schemas, type StepOut } from "../../api/client";
+import { client, got, Problem, type Act, type Schemas, type StepOut } from "../../api/client";
 import { PlaceOptions } from "../../parts/PlaceOptions";
 import { Fault } from "../../parts/Says";
 import { useMatches, useUsual } from "../../study/queries";
@@ -25,7 +25,7 @@ export function CurePanel({ steps, onClose }: { steps: StepOut[]; onClose: () =>
   const [problem, setProblem] = useState<Problem | null>(null);
   const place = drawn.find((p) => p.id === chosen) ?? drawn.at(-1) ?? null;
   const recipe = matches.find((m) => m.place === place?.id)?.chosen;
-  const done: Laid[] = place && recipe ? recipe.layers.slice(0, laid.get(place.id)) : [];
+  const done: Act[] = place && recipe ? recipe.layers.slice(0, laid.get(place.id)) : [];
   const ask = () => {
     if (!place) return;
     setBusy(true);
@@ -120,12 +120,12 @@ export function CurePanel({ steps, onClose }: { steps: StepOut[]; onClose: () =>
                       ΔE00 {c.de00.toFixed(1)} · tooth {Math.round(100 * c.tooth_used)} %
                       {c.last_resort && " · last resort"}
                     </p>
-                    {c.layers && (
+                    {c.layers.length > 0 && (
                       <button
                         type="button"
                         className="tool"
                         onClick={() => {
-                          const layers = [...done, ...c.layers!].slice(0, 12);
+                          const layers = [...done, ...c.layers];
                           change({ do: "set_recipe", place: place.id, layers, kind: "own" });
                           onClose();
                         }}

@@ -1,6 +1,8 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
-import type { StepOut } from "../../api/client";
+import { client, got, type PlanOut, type StepOut } from "../../api/client";
+import { namesOf } from "../../parts/acts";
 import { Empty, Fault, Loading } from "../../parts/Says";
 import { useKeys } from "../../parts/useKeys";
 import { ValueRail } from "../../parts/ValueRail";
@@ -9,27 +11,87 @@ import { useMatches, usePlan } from "../../study/queries";
 import { Stage } from "../../study/StudyFrame";
 import { useStudy } from "../../study/useStudy";
 import { CurePanel } from "./CurePanel";
-import { marked, useLog } from "./useLog";
+import { DryTimer } from "./DryTimer";
+import { Face } from "./Face";
+import { LiftedOff, RanDry, WrongOne } from "./Odd";
+import { UpTo } from "./UpTo";
+import { doneMark, marked, useLog } from "./useLog";
+import { useVoice } from "./useVoice";
+import { WholePlan } from "./WholePlan";
+
+type Panel = "wrong" | "dry" | "lifted" | "cure" | "plan";
+
+/** What a step says aloud. */
+const spoken = (step: StepOut | null) =>
+  step
+    ? [
+        step.name,
+        step.words,
+        step.served.map((p) => p.called).join(", "),
+        ...step.first,
+        step.stop_when,
+      ].join(". ")
+    : "";
+
+/** The last thing marked, with the step it was, if it was one. */
+function lastMarked(plan: PlanOut | undefined) {
+  const mark = plan?.recent.at(-1);
+  if (!plan || !mark) return null;
+  const key = (x: { place: string; number: number }) => `${x.place}:${x.number}`;
+  const laid = new Set(mark.laid.map(key));
+  const step = plan.steps.find((s) => s.done && s.laid.some((x) => laid.has(key(x)))) ?? null;
+  return { id: mark.client_id, words: mark.words, step };
+}
 
 /** Draw: one step at a time, legible from two metres. */
 export function Draw() {
   const { study } = useStudy();
   const go = useNavigate();
+  const cache = useQueryClient();
   const found = usePlan(study.id).data;
   const matches = useMatches(study.id).data;
-  const { waiting, problem, add } = useLog(study.id);
-  const [curing, setCuring] = useState(false);
+  const { waiting, problem, said, setSaid, add } = useLog(study.id);
+  const [panel, setPanel] = useState<Panel | null>(null);
+  const [touched, setTouched] = useState<string | null>(null);
   const plan = found && marked(found, waiting);
   const steps = plan?.steps ?? [];
   const done = steps.filter((s) => s.done).length;
   const now = steps.find((s) => !s.done) ?? null;
-  const last = [...steps].reverse().find((s) => s.done) ?? null;
+  const last = lastMarked(plan);
   const next = now ? steps.find((s) => !s.done && s !== now) : null;
-  const mark = (kind: "done" | "back", step: StepOut) =>
-    add({ kind, colour: step.colour, words: `${step.name}, ${step.words}`, tokens: step.tokens });
-  const forward = () => now && mark("done", now);
-  const back = () => last && mark("back", last);
-  useKeys({ " ": forward, Backspace: back, w: () => setCuring(!curing) });
+  const forward = () => now && add(doneMark([now], `${now.name}, ${now.words}`));
+  const back = () =>
+    last && add({ kind: "back", words: `taken back: ${last.words}`.slice(0, 200), undoes: last.id });
+  const upTo = (some: StepOut[], end: StepOut) => {
+    add(doneMark(some, some.length === 1 ? `${end.name}, ${end.words}` : `up to ${end.name}, ${end.words}`));
+    setPanel(null);
+    setTouched(null);
+  };
+  const open = (wanted: Panel) => {
+    setTouched(null);
+    setPanel(panel === wanted ? null : wanted);
+  };
+  const close = () => setPanel(null);
+  const goOn = () =>
+    void got(client.POST("/api/studies/{id}/go-on", { params: { path: { id: study.id } } })).then((taken) => {
+      setSaid(taken.said);
+      for (const key of ["study", "matches", "plan"])
+        void cache.invalidateQueries({ queryKey: [key, study.id] });
+    });
+  useVoice(spoken(now));
+  useKeys({
+    " ": forward,
+    Backspace: back,
+    w: () => open("cure"),
+    l: () => open("wrong"),
+    d: () => now?.colour && open("dry"),
+    k: () => open("lifted"),
+    p: () => open("plan"),
+    Escape: () => {
+      setPanel(null);
+      setTouched(null);
+    },
+  });
   useEffect(() => {
     document.title = `${study.state.title} · Draw · Caltin`;
   }, [study.state.title]);
@@ -60,7 +122,6 @@ export function Draw() {
     );
   const first = now?.served[0];
   const recipe = first && matches?.matches.find((m) => m.place === first.place)?.chosen;
-  const names = new Map(study.kit.colours.map((c) => [c.id, c.name]));
   const marks = now
     ? now.served.flatMap((p) => [
         {
@@ -78,40 +139,36 @@ export function Draw() {
       ])
     : [];
   // Once a sitting, where its first step is due.
-  const opening = now !== null && now.sitting !== last?.sitting;
+  const opening = now !== null && now.sitting !== last?.step?.sitting;
   const lit = new Set(now?.served.map((p) => p.place));
+  const place = study.places.find((p) => p.id === touched);
+  const wrongLast = last?.step?.does === "lay" ? { id: last.id, step: last.step } : null;
   return (
     <Stage
       name="draw"
       rail={<ValueRail marks={marks} />}
       margin={
-        curing ? (
-          <CurePanel steps={steps} onClose={() => setCuring(false)} />
+        place ? (
+          <UpTo
+            called={place.called}
+            place={place.id}
+            steps={steps}
+            onUpTo={upTo}
+            onClose={() => setTouched(null)}
+          />
+        ) : panel === "cure" ? (
+          <CurePanel steps={steps} onClose={close} />
+        ) : panel === "wrong" ? (
+          <WrongOne steps={steps} now={now} last={wrongLast} add={add} onClose={close} />
+        ) : panel === "dry" && now?.colour ? (
+          <RanDry now={now} onSaid={setSaid} onClose={close} />
+        ) : panel === "lifted" ? (
+          <LiftedOff steps={steps} add={add} onClose={close} />
+        ) : panel === "plan" ? (
+          <WholePlan steps={steps} now={now} onUpTo={upTo} onClose={close} />
         ) : (
           <section aria-label="Where on the face">
-            {study.picture && (
-              <div className="lit">
-                <img
-                  src={`/api/pictures/${study.picture.id}/view.jpg`}
-                  alt="The reference with the places of this step"
-                />
-                {study.places.map(
-                  (p) =>
-                    p.x !== null && (
-                      <span
-                        key={p.id}
-                        className={lit.has(p.id) ? "lit-mark is-lit" : "lit-mark"}
-                        style={{
-                          left: `${(100 * p.x) / study.picture!.width}%`,
-                          top: `${(100 * p.y!) / study.picture!.height}%`,
-                        }}
-                      >
-                        {p.number}
-                      </span>
-                    ),
-                )}
-              </div>
-            )}
+            <Face lit={lit} steps={steps} onTouch={setTouched} />
             {now && (now.why || now.edges.length > 0) && (
               <details className="draw-why">
                 <summary>Why, and over which edges</summary>
@@ -126,17 +183,45 @@ export function Draw() {
                 {plan.cautions.join(" ")}
               </p>
             )}
+            {now?.untested && (
+              <p className="measure">
+                Never tried on this paper: {now.untested}.{" "}
+                <button
+                  type="button"
+                  className="tool"
+                  onClick={() =>
+                    void go(`/studies/${study.id}/match`, {
+                      state: { place: now.served[0]!.place, strip: true },
+                    })
+                  }
+                >
+                  Try it on a scrap strip first
+                </button>
+              </p>
+            )}
             {next && (
               <p className="then">
                 Then <b>{next.name}</b>, {next.words}
               </p>
             )}
-            <div className="tools">
+            <div className="tools draw-tools">
               <button type="button" className="tool" onClick={back} disabled={!last}>
                 Take the last mark back <kbd>Backspace</kbd>
               </button>
-              <button type="button" className="tool" onClick={() => setCuring(true)}>
+              <button type="button" className="tool" onClick={() => open("wrong")}>
+                Laid the wrong one <kbd>L</kbd>
+              </button>
+              <button type="button" className="tool" disabled={!now?.colour} onClick={() => open("dry")}>
+                It has run dry <kbd>D</kbd>
+              </button>
+              <button type="button" className="tool" onClick={() => open("lifted")}>
+                Lifted off <kbd>K</kbd>
+              </button>
+              <button type="button" className="tool" onClick={() => open("cure")}>
                 Something is wrong <kbd>W</kbd>
+              </button>
+              <button type="button" className="tool" onClick={() => open("plan")}>
+                The whole plan <kbd>P</kbd>
               </button>
             </div>
           </section>
@@ -154,6 +239,19 @@ export function Draw() {
             {problem.message} {waiting.length} {waiting.length === 1 ? "mark is" : "marks are"} kept here
             until it answers.
           </Fault>
+        )}
+        {plan.astray.length > 0 && (
+          <p className="draw-first" role="note">
+            Something else lies on {plan.astray.join(", ")} than the recipe begins with.{" "}
+            <button type="button" className="tool" onClick={goOn}>
+              Solve again from what lies there
+            </button>
+          </p>
+        )}
+        {said && (
+          <p className="draw-first" role="status">
+            Solved again. {said}
+          </p>
         )}
         {now ? (
           <>
@@ -176,6 +274,7 @@ export function Draw() {
                 {line}
               </p>
             ))}
+            {now.dry_minutes > 0 && <DryTimer key={now.number} minutes={now.dry_minutes} />}
             {now.stop_when && (
               <p className="draw-stop">{now.stop_when[0]!.toUpperCase() + now.stop_when.slice(1)}.</p>
             )}
@@ -186,8 +285,8 @@ export function Draw() {
                   target={first.target}
                   paper={study.paper.tone.hex}
                   labels={recipe.strokes}
-                  names={recipe.layers.map((l) => names.get(l.colour) ?? l.colour)}
-                  height={92}
+                  names={namesOf(recipe.layers, study.kit.colours)}
+                  height={72}
                   upTo={first.layer + 1}
                 />
               </div>

@@ -1,13 +1,20 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
-import { client, got, Problem, type PlanOut, type Schemas } from "../../api/client";
+import {
+  client,
+  got,
+  Problem,
+  type MarkIn,
+  type PlanOut,
+  type StepOut,
+  type StudyOut,
+} from "../../api/client";
 
-type Mark = Schemas["Mark"];
 const AGAIN_MS = 1500;
 
-function kept(key: string): Mark[] {
+function kept(key: string): MarkIn[] {
   try {
-    return JSON.parse(localStorage.getItem(key) ?? "[]") as Mark[];
+    return JSON.parse(localStorage.getItem(key) ?? "[]") as MarkIn[];
   } catch {
     return [];
   }
@@ -20,12 +27,13 @@ function kept(key: string): Mark[] {
 export function useLog(study: string) {
   const key = `caltin.marks.${study}`;
   const cache = useQueryClient();
-  const [waiting, setWaiting] = useState<Mark[]>(() => kept(key));
+  const [waiting, setWaiting] = useState<MarkIn[]>(() => kept(key));
   const [problem, setProblem] = useState<Problem | null>(null);
+  const [said, setSaid] = useState("");
   const queue = useRef(waiting);
   const busy = useRef(false);
   const hold = useCallback(
-    (marks: Mark[]) => {
+    (marks: MarkIn[]) => {
       queue.current = marks;
       if (marks.length) localStorage.setItem(key, JSON.stringify(marks));
       else localStorage.removeItem(key);
@@ -39,10 +47,16 @@ export function useLog(study: string) {
     while (queue.current.length) {
       const mark = queue.current[0]!;
       try {
-        await got(client.POST("/api/studies/{id}/drawn", { params: { path: { id: study } }, body: mark }));
+        const taken = await got(
+          client.POST("/api/studies/{id}/drawn", { params: { path: { id: study } }, body: mark }),
+        );
         cache.setQueryData<PlanOut>(["plan", study], (plan) => plan && marked(plan, [mark]));
         hold(queue.current.slice(1));
         setProblem(null);
+        if (taken.said) setSaid(taken.said);
+        // Drawing settles recipes, and what went wrong is solved again: the study has moved on.
+        if (cache.getQueryData<StudyOut>(["study", study])?.revision !== taken.revision)
+          for (const key of ["study", "matches"]) void cache.invalidateQueries({ queryKey: [key, study] });
       } catch (fault) {
         setProblem(fault as Problem);
         if ((fault as Problem).status >= 400 && (fault as Problem).status < 500) break;
@@ -56,24 +70,45 @@ export function useLog(study: string) {
     void pump();
   }, [pump]);
   const add = useCallback(
-    (mark: Omit<Mark, "client_id">) => {
-      hold([...queue.current, { ...mark, client_id: crypto.randomUUID() }]);
+    (mark: Partial<MarkIn> & Pick<MarkIn, "kind">) => {
+      setSaid("");
+      const whole = { colour: "", words: "", laid: [], undoes: null, minutes: null, ...mark };
+      hold([...queue.current, { ...whole, client_id: crypto.randomUUID() }]);
       void pump();
     },
     [hold, pump],
   );
-  return { waiting, problem, add };
+  return { waiting, problem, said, setSaid, add };
 }
 
+/** What the log is told of these steps drawn at one go. */
+export const doneMark = (steps: StepOut[], words: string): Partial<MarkIn> & Pick<MarkIn, "kind"> => ({
+  kind: "done",
+  colour: steps.length === 1 ? steps[0]!.colour : "",
+  words: words.slice(0, 200),
+  laid: steps.flatMap((s) => s.laid),
+  minutes: steps.length === 1 ? Math.max(steps[0]!.minutes, 0.1) : null,
+});
+
 /** The plan as it stands once these marks are in the log. */
-export function marked(plan: PlanOut, marks: Mark[]): PlanOut {
-  const done = new Map<string, boolean>();
-  for (const mark of marks) for (const token of mark.tokens) done.set(token, mark.kind === "done");
-  return {
-    ...plan,
-    steps: plan.steps.map((s) => ({
-      ...s,
-      done: s.tokens.some((t) => done.has(t)) ? s.tokens.every((t) => done.get(t) ?? s.done) : s.done,
-    })),
-  };
+export function marked(plan: PlanOut, marks: MarkIn[]): PlanOut {
+  const key = (x: { place: string; number: number }) => `${x.place}:${x.number}`;
+  const done = new Set(plan.steps.filter((s) => s.done).flatMap((s) => s.laid.map(key)));
+  const recent = new Map(plan.recent.map((m) => [m.client_id, m]));
+  for (const mark of marks) {
+    if (mark.kind === "back") {
+      for (const x of recent.get(mark.undoes ?? "")?.laid ?? []) done.delete(key(x));
+      recent.delete(mark.undoes ?? "");
+    } else if (!recent.has(mark.client_id)) {
+      for (const x of mark.laid) done.add(key(x));
+      recent.set(mark.client_id, {
+        ...mark,
+        undoes: null,
+        minutes: mark.minutes ?? null,
+        made: new Date().toISOString(),
+      });
+    }
+  }
+  const steps = plan.steps.map((s) => ({ ...s, done: s.laid.every((x) => done.has(key(x))) }));
+  return { ...plan, steps, recent: [...recent.values()] };
 }

@@ -34,7 +34,7 @@ const ROUTES = [
 ] as const;
 const LENGTHS = [20, 30, 45, 60, 90, 120];
 
-const keyOf = (step: StepOut) => step.tokens.join("|");
+const keyOf = (step: StepOut) => step.laid.map((x) => `${x.place}:${x.number}`).join("|");
 
 /** Layer: all recipes as one ordered list of steps. */
 export function Layer() {

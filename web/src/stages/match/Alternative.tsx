@@ -1,4 +1,5 @@
-import type { Laid, RecipeOut, Tone } from "../../api/client";
+import type { Act, RecipeOut, Tone } from "../../api/client";
+import { coloursOf } from "../../parts/acts";
 import { counted } from "../../parts/words";
 
 const KINDS: Record<RecipeOut["kind"], string> = {
@@ -13,7 +14,7 @@ const KINDS: Record<RecipeOut["kind"], string> = {
 };
 /** Whether a recipe is all coats: dye fills the paper, not its tooth. */
 export const dye = (r: RecipeOut) => r.layers.every((layer) => !("pressure" in layer));
-export const same = (a: Laid[], b: Laid[]) => JSON.stringify(a) === JSON.stringify(b);
+export const same = (a: Act[], b: Act[]) => JSON.stringify(a) === JSON.stringify(b);
 
 interface Props {
   recipe: RecipeOut;
@@ -35,9 +36,8 @@ export function Alternative({ recipe, target, tin, chosen, onTake }: Props) {
         <span>
           <b>{tin ? `Only from ${tin}` : KINDS[recipe.kind]}</b>
           <small>
-            {counted(new Set(recipe.layers.map((l) => l.colour)).size, "colour")},{" "}
-            {counted(recipe.layers.length, "layer")} · {dye(recipe) ? "paper full to" : "tooth"}{" "}
-            {Math.round(100 * recipe.tooth_used)} % ·{" "}
+            {counted(coloursOf(recipe.layers).size, "colour")}, {counted(recipe.layers.length, "layer")} ·{" "}
+            {dye(recipe) ? "paper full to" : "tooth"} {Math.round(100 * recipe.tooth_used)} % ·{" "}
             {recipe.equal ? "equal" : `ΔE00 ${recipe.difference.de00.toFixed(1)}`}
           </small>
         </span>

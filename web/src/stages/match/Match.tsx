@@ -1,6 +1,7 @@
 import { useEffect, useMemo, useRef, useState } from "react";
-import { useNavigate } from "react-router";
-import type { Laid, RecipeOut } from "../../api/client";
+import { useLocation, useNavigate } from "react-router";
+import type { Act, RecipeOut } from "../../api/client";
+import { isLaid, namesOf } from "../../parts/acts";
 import { Empty, Fault, Loading } from "../../parts/Says";
 import { Strip } from "../../parts/Strip";
 import { useKeys } from "../../parts/useKeys";
@@ -24,13 +25,15 @@ import { Ways } from "./Ways";
 export function Match() {
   const { study, change } = useStudy();
   const go = useNavigate();
+  // From Draw one comes to try a place's recipe on a scrap strip.
+  const asked = useLocation().state as { place?: string; strip?: boolean } | null;
   const found = useMatches(study.id);
-  const [selected, setSelected] = useState<string | null>(null);
+  const [selected, setSelected] = useState<string | null>(asked?.place ?? null);
   const { trial: trying, problem, attempt, leave, show } = useTrial(study.id, study.revision);
   const [rules, setRules] = useState(false);
   // What stands over the recipe: the under-colour chart, or two schools side by side.
   const [over, setOver] = useState<"under" | "schools" | null>(null);
-  const [strip, setStrip] = useState(false);
+  const [strip, setStrip] = useState(asked?.strip ?? false);
   // Asked to put all in order before the last change was answered: it is done once it is, unless something else was changed.
   const [wish, setWish] = useState(-1);
   const [light, setLight] = useState<Light>("D50");
@@ -59,7 +62,7 @@ export function Match() {
     document.title = `${study.state.title} · Match · Caltin`;
   }, [study.state.title]);
 
-  const edit = (layers: Laid[]) => {
+  const edit = (layers: Act[]) => {
     if (place)
       attempt(place.id, layers, () => change({ do: "set_recipe", place: place.id, layers, kind: "own" }));
   };
@@ -123,7 +126,6 @@ export function Match() {
         </Empty>
       </Stage>
     );
-  const names = new Map(study.kit.colours.map((c) => [c.id, c.name]));
   return (
     <Stage
       name="match"
@@ -194,7 +196,7 @@ export function Match() {
                 <StripForm
                   key={place.id}
                   place={place.id}
-                  layers={recipe.layers}
+                  layers={recipe.layers.filter(isLaid)}
                   words={recipe.sentence}
                   onClose={() => setStrip(false)}
                 />
@@ -254,7 +256,7 @@ export function Match() {
                 target={place.target}
                 paper={study.paper.tone.hex}
                 labels={recipe.strokes}
-                names={recipe.layers.map((l) => names.get(l.colour) ?? l.colour)}
+                names={namesOf(recipe.layers, study.kit.colours)}
                 height={128}
               />
             </div>

@@ -1,22 +1,26 @@
 import { useState } from "react";
-import type { Laid, LayShape, RecipeOut } from "../../api/client";
+import type { Act, Laid, LayShape, RecipeOut } from "../../api/client";
+import { isLaid, namesOf } from "../../parts/acts";
 import { Chip } from "../../parts/Swatch";
 import { useStudy } from "../../study/useStudy";
 import { PressPad, type Press } from "./PressPad";
 
 const pressed = (layer: Laid): layer is LayShape => "pressure" in layer;
-const strike = (layer: Laid, press: Press): Laid =>
-  press.pressure && pressed(layer)
+const SOFT = { pressure: "light", passes: 1, turned: false, point: "sharp" } as const;
+const strike = (layer: Act, press: Press): Act => {
+  if (!isLaid(layer)) return layer;
+  return press.pressure && pressed(layer)
     ? { ...layer, pressure: press.pressure, passes: press.passes }
     : { ...layer, passes: press.passes };
+};
 
 interface Props {
   recipe: RecipeOut;
   pinned: boolean;
   place: string;
-  onEdit: (layers: Laid[]) => void;
+  onEdit: (layers: Act[]) => void;
   /** What is only tried while a finger moves, and when it leaves without keeping it. */
-  onTry: (layers: Laid[]) => void;
+  onTry: (layers: Act[]) => void;
   onLeave: () => void;
 }
 
@@ -25,12 +29,17 @@ export function RecipeEditor({ recipe, pinned, place, onEdit, onTry, onLeave }: 
   const { study, change } = useStudy();
   const [open, setOpen] = useState(0);
   const layers = recipe.layers;
-  const colours = study.kit.colours.filter((c) => !c.out || layers.some((l) => l.colour === c.id));
+  const last = layers.filter(isLaid).at(-1);
+  const colours = study.kit.colours.filter(
+    (c) => !c.out || layers.some((l) => isLaid(l) && l.colour === c.id),
+  );
+  const names = namesOf(layers, study.kit.colours);
   const known = new Map(study.kit.colours.map((c) => [c.id, c]));
   const set = (index: number, some: Partial<Laid>) =>
-    onEdit(layers.map((l, i) => (i === index ? ({ ...l, ...some } as Laid) : l)));
+    onEdit(layers.map((l, i) => (i === index ? ({ ...l, ...some } as Act) : l)));
   /** The same layer with another colour: pressed or in coats, as that one is laid. */
-  const recolour = (layer: Laid, colour: string): Laid => {
+  const recolour = (layer: Act, colour: string): Act => {
+    if (!isLaid(layer)) return layer;
     if (known.get(colour)?.coats)
       return { colour, passes: Math.min(layer.passes, 3), wet: !pressed(layer) && layer.wet };
     if (pressed(layer)) return { ...layer, colour };
@@ -47,7 +56,7 @@ export function RecipeEditor({ recipe, pinned, place, onEdit, onTry, onLeave }: 
     <div className="editor">
       <ol>
         {layers.map((layer, index) => {
-          const colour = known.get(layer.colour);
+          const colour = isLaid(layer) ? known.get(layer.colour) : undefined;
           const on = open === index;
           return (
             <li key={index} className={on ? "is-open" : ""}>
@@ -57,66 +66,70 @@ export function RecipeEditor({ recipe, pinned, place, onEdit, onTry, onLeave }: 
                 aria-expanded={on}
                 onClick={() => setOpen(on ? -1 : index)}
               >
-                <Chip hex={colour?.shown.hex ?? "#888"} size={26} />
+                {isLaid(layer) && <Chip hex={colour?.shown.hex ?? "#888"} size={26} />}
                 <span>
-                  <b>{colour?.name ?? layer.colour}</b>
+                  <b>{names[index]}</b>
                   <small>{recipe.strokes[index]}</small>
                 </span>
               </button>
               {on && (
                 <div className="editor-body">
-                  <PressPad
-                    press={{ pressure: pressed(layer) ? layer.pressure : null, passes: layer.passes }}
-                    onTry={(press) => onTry(layers.map((l, i) => (i === index ? strike(l, press) : l)))}
-                    onSet={(press) => onEdit(layers.map((l, i) => (i === index ? strike(l, press) : l)))}
-                    onLeave={onLeave}
-                  />
-                  <div className="editor-row">
-                    {pressed(layer) ? (
-                      <>
-                        <button
-                          type="button"
-                          className="tool"
-                          aria-pressed={layer.turned}
-                          onClick={() => set(index, { turned: !layer.turned })}
+                  {isLaid(layer) && (
+                    <>
+                      <PressPad
+                        press={{ pressure: pressed(layer) ? layer.pressure : null, passes: layer.passes }}
+                        onTry={(press) => onTry(layers.map((l, i) => (i === index ? strike(l, press) : l)))}
+                        onSet={(press) => onEdit(layers.map((l, i) => (i === index ? strike(l, press) : l)))}
+                        onLeave={onLeave}
+                      />
+                      <div className="editor-row">
+                        {pressed(layer) ? (
+                          <>
+                            <button
+                              type="button"
+                              className="tool"
+                              aria-pressed={layer.turned}
+                              onClick={() => set(index, { turned: !layer.turned })}
+                            >
+                              Turned
+                            </button>
+                            <button
+                              type="button"
+                              className="tool"
+                              aria-pressed={layer.point === "side"}
+                              onClick={() => set(index, { point: layer.point === "side" ? "sharp" : "side" })}
+                            >
+                              Side
+                            </button>
+                          </>
+                        ) : (
+                          <button
+                            type="button"
+                            className="tool"
+                            aria-pressed={layer.wet}
+                            onClick={() => set(index, { wet: !layer.wet })}
+                          >
+                            Wet
+                          </button>
+                        )}
+                      </div>
+                      <label className="field">
+                        Colour
+                        <select
+                          value={layer.colour}
+                          onChange={(event) =>
+                            onEdit(layers.map((l, i) => (i === index ? recolour(l, event.target.value) : l)))
+                          }
                         >
-                          Turned
-                        </button>
-                        <button
-                          type="button"
-                          className="tool"
-                          aria-pressed={layer.point === "side"}
-                          onClick={() => set(index, { point: layer.point === "side" ? "sharp" : "side" })}
-                        >
-                          Side
-                        </button>
-                      </>
-                    ) : (
-                      <button
-                        type="button"
-                        className="tool"
-                        aria-pressed={layer.wet}
-                        onClick={() => set(index, { wet: !layer.wet })}
-                      >
-                        Wet
-                      </button>
-                    )}
-                  </div>
-                  <label className="field">
-                    Colour
-                    <select
-                      value={layer.colour}
-                      onChange={(event) =>
-                        onEdit(layers.map((l, i) => (i === index ? recolour(l, event.target.value) : l)))
-                      }
-                    >
-                      {colours.map((c) => (
-                        <option key={c.id} value={c.id}>
-                          {c.name} — {c.words}
-                        </option>
-                      ))}
-                    </select>
-                  </label>
+                          {colours.map((c) => (
+                            <option key={c.id} value={c.id}>
+                              {c.name} — {c.words}
+                            </option>
+                          ))}
+                        </select>
+                      </label>
+                    </>
+                  )}
                   <div className="tools">
                     <button
                       type="button"
@@ -153,21 +166,10 @@ export function RecipeEditor({ recipe, pinned, place, onEdit, onTry, onLeave }: 
         <button
           type="button"
           className="tool"
-          disabled={layers.length >= 12}
+          disabled={layers.length >= 12 || !last}
           onClick={() => {
             setOpen(layers.length);
-            onEdit([
-              ...layers,
-              pressed(layers[layers.length - 1]!)
-                ? {
-                    ...layers[layers.length - 1]!,
-                    pressure: "light",
-                    passes: 1,
-                    turned: false,
-                    point: "sharp",
-                  }
-                : { ...layers[layers.length - 1]!, passes: 1 },
-            ]);
+            if (last) onEdit([...layers, pressed(last) ? { ...last, ...SOFT } : { ...last, passes: 1 }]);
           }}
         >
           Add a layer

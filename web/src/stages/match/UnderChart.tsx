@@ -1,13 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { client, got, type Laid, type PlaceOut, type Problem } from "../../api/client";
+import { client, got, type Act, type PlaceOut, type Problem } from "../../api/client";
 import { GrainChip } from "../../parts/GrainChip";
 import { Fault, Loading } from "../../parts/Says";
 import { useStudy } from "../../study/useStudy";
 
 interface Props {
   place: PlaceOut;
-  onTake: (layers: Laid[]) => void;
+  onTake: (layers: Act[]) => void;
   onClose: () => void;
 }
 

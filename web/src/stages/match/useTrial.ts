@@ -1,5 +1,5 @@
 import { useCallback, useRef, useState } from "react";
-import { client, got, type Laid, type Problem, type RecipeOut } from "../../api/client";
+import { client, got, type Act, type Problem, type RecipeOut } from "../../api/client";
 
 export interface Trial {
   place: string;
@@ -14,7 +14,7 @@ export interface Trial {
 export function useTrial(study: string, revision: number) {
   const [trial, setTrial] = useState<Trial | null>(null);
   const [problem, setProblem] = useState<Problem | null>(null);
-  const wanted = useRef<{ place: string; layers: Laid[]; kept: () => void } | null>(null);
+  const wanted = useRef<{ place: string; layers: Act[]; kept: () => void } | null>(null);
   const busy = useRef(false);
   const pump = useCallback(async () => {
     if (busy.current) return;
@@ -43,7 +43,7 @@ export function useTrial(study: string, revision: number) {
   }, [study, revision]);
   /** Predict layers; `kept` is called once they are predicted and nothing else was asked meanwhile. */
   const attempt = useCallback(
-    (place: string, layers: Laid[], kept: () => void = () => undefined) => {
+    (place: string, layers: Act[], kept: () => void = () => undefined) => {
       wanted.current = { place, layers, kept };
       void pump();
     },

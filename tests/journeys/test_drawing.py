@@ -1,0 +1,160 @@
+"""Drawing, in a real browser: by one key over two sittings, and what goes wrong at the table."""
+
+import re
+import signal
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.journeys.test_journeys import again
+
+SOLVE = 60_000
+
+
+def from_tones(page, caltin, tones):
+    """A small study of these tones, matched and put in order."""
+    page.goto(caltin.address)
+    page.get_by_role("button", name="From tones, without a picture").click()
+    for tone in tones:
+        page.locator(".tones-add input").last.fill(tone)
+        page.locator(".tones-add").get_by_role("button").last.click()
+    page.get_by_role("link", name="Match").click()
+    settled = page.get_by_role("button", name=re.compile("Put all in order"))
+    expect(settled).to_be_enabled(timeout=SOLVE)
+    settled.click()
+    expect(page.get_by_role("heading", name=re.compile("steps, whole sheet together"))).to_be_visible()
+    page.get_by_role("button", name="Begin to draw").click()
+    expect(page.locator(".draw-name")).to_be_visible()
+
+
+def at(page):
+    """Number of the step due, and of all."""
+    return tuple(map(int, re.findall(r"\d+", page.locator(".draw-count").inner_text())[:2]))
+
+
+def drawn(page):
+    return page.evaluate(
+        "fetch(location.pathname.replace('/studies', '/api/studies').replace('/draw', '/drawn')).then(r => r.json())"
+    )
+
+
+def test_a_whole_small_drawing_by_one_key_over_two_sittings(browser, caltin, watched):
+    context = browser.new_context(viewport={"width": 1280, "height": 800})
+    page = watched(context.new_page(), caltin.address, known=("Failed to load resource", "ERR_CONNECTION"))
+    from_tones(page, caltin, ["62 20 24", "40 18 16"])
+    _, steps = at(page)
+    half = steps // 2
+    for n in range(half):
+        expect(page.locator(".draw-count")).to_contain_text(f"Step {n + 1} of {steps}")
+        page.keyboard.press(" ")
+    expect(page.locator(".draw-count")).to_contain_text(f"Step {half + 1} of {steps}")
+    page.reload()
+    expect(page.locator(".draw-count")).to_contain_text(f"Step {half + 1} of {steps}")
+    caltin.stop(signal.SIGTERM)
+    caltin.start()
+    page.reload()
+    for n in range(half, steps):
+        expect(page.locator(".draw-count")).to_contain_text(f"Step {n + 1} of {steps}")
+        page.keyboard.press(" ")
+    expect(page.get_by_role("heading", name="Step back and look.")).to_be_visible()
+    page.keyboard.press(" ")
+    page.wait_for_load_state("networkidle")
+    assert len(drawn(page)) == steps
+    context.close()
+
+
+def test_the_wrong_colour_laid_and_then_the_mark_taken_back(page, caltin):
+    from_tones(page, caltin, ["62 20 24"])
+    first = page.locator(".draw-name").inner_text()
+    page.keyboard.press("l")
+    other = page.locator(".wrong-colours button").nth(5)
+    name = other.inner_text()
+    other.click()
+    expect(page.get_by_text("Solved again.")).to_be_visible(timeout=SOLVE)
+    expect(page.locator(".draw-count")).to_contain_text("Step 2 of")
+    page.keyboard.press("p")
+    plan = page.get_by_role("region", name="The whole plan")
+    expect(plan.locator("li").first).to_contain_text(name)
+    expect(plan.locator("li").first).to_contain_text("drawn")
+    page.keyboard.press("Escape")
+    page.keyboard.press("Backspace")
+    # What was solved from it goes too: the plan asks for what it asked for at first.
+    expect(page.locator(".draw-count")).to_contain_text("Step 1 of")
+    expect(page.locator(".draw-name")).to_have_text(first)
+    page.wait_for_load_state("networkidle")
+    assert [m["kind"] for m in drawn(page)] == ["wrong", "back"]
+
+
+def test_a_colour_runs_dry_in_the_midst_and_something_is_lifted_off(page, caltin):
+    from_tones(page, caltin, ["58 22 26", "35 14 12"])
+    page.keyboard.press(" ")
+    expect(page.locator(".draw-count")).to_contain_text("Step 2 of")
+    dry = page.locator(".draw-name").inner_text()
+    page.keyboard.press("d")
+    page.get_by_role("region", name="It has run dry").get_by_role("button", name="It has run dry").click()
+    try:
+        expect(page.get_by_text("Solved again.")).to_be_visible(timeout=SOLVE)
+        expect(page.locator(".draw-name")).not_to_have_text(dry)
+        page.keyboard.press("p")
+        rows = page.get_by_role("region", name="The whole plan").locator("li:not(.is-done)")
+        expect(rows.filter(has_text=dry)).to_have_count(0)
+        page.keyboard.press("Escape")
+        page.keyboard.press("k")
+        page.get_by_role("button", name="Kneaded eraser").click()
+        expect(page.get_by_text("Solved again.")).to_be_visible(timeout=SOLVE)
+        page.wait_for_load_state("networkidle")
+        assert [m["kind"] for m in drawn(page)] == ["done", "lifted"]
+    finally:
+        page.evaluate(
+            """async () => {
+                const token = document.cookie.match(/csrftoken=([^;]+)/)[1];
+                const study = await (await fetch(location.pathname.replace('/studies', '/api/studies').replace('/draw', ''))).json();
+                const kit = await (await fetch(`/api/kits/${study.kit.id}`)).json();
+                for (const c of kit.colours.filter((c) => c.state === "dry"))
+                    await fetch(`/api/kits/${kit.id}/states`, {method: "PUT", headers: {"X-CSRFToken": token},
+                        body: JSON.stringify({colour: c.id, state: "full"})});
+            }"""
+        )
+
+
+def test_how_far_a_place_is_drawn_is_said_by_a_touch_on_the_picture(page, caltin):
+    id = again(page, caltin, "The lamp trimmer at dusk")
+    page.goto(f"{caltin.address}/studies/{id}/match")
+    settled = page.get_by_role("button", name=re.compile("Put all in order"))
+    expect(settled).to_be_enabled(timeout=2 * SOLVE)
+    settled.click()
+    page.get_by_role("button", name="Begin to draw").click()
+    mark = page.locator(".lit-mark").nth(1)
+    called = mark.get_attribute("aria-label")
+    mark.click()
+    rows = page.get_by_role("region", name=re.compile("How far")).locator("li")
+    expect(rows.first).to_be_visible()
+    count = rows.count()
+    rows.nth(count - 1).get_by_role("button").click()
+    page.get_by_role("button", name=called).click()
+    expect(page.locator(".so-far li.is-done")).to_have_count(count)
+    page.keyboard.press("Escape")
+    page.keyboard.press("Backspace")
+    page.get_by_role("button", name=called).click()
+    expect(page.locator(".so-far li.is-done")).to_have_count(0)
+    page.wait_for_load_state("networkidle")
+    assert [m["kind"] for m in drawn(page)] == ["done", "back"]
+
+
+@pytest.mark.parametrize("wall", ["day", "evening"])
+def test_draw_has_no_accessibility_violation_in_any_of_its_panels(page, caltin, wall):
+    from axe_playwright_python.sync_playwright import Axe
+
+    page.goto(caltin.address)
+    page.evaluate(f"localStorage.setItem('caltin.settings', JSON.stringify({{wall: '{wall}'}}))")
+    page.goto(caltin.address)
+    page.get_by_role("link", name="The pilot, low sun").first.click()
+    page.get_by_role("link", name="Draw").click()
+    expect(page.locator(".draw-count")).to_be_visible()
+    for key in ("", "l", "d", "k", "w", "p"):
+        if key:
+            page.keyboard.press(key)
+        page.wait_for_load_state("networkidle")
+        found = Axe().run(page)
+        assert found.violations_count == 0, f"{key}: {found.generate_report()}"
+        page.keyboard.press("Escape")
