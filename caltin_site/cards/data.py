@@ -18,8 +18,10 @@ from caltin_core.contract.shapes import ActShape, BlendShape, CoatShape, LaidSha
 from caltin_core.errors import BadRequest
 from caltin_core.rack.exchange import plain, safe
 from caltin_core.reference.areas import Labels
+from caltin_site.journal import keeping
 from caltin_site.journal import services as journal
-from caltin_site.journal.schemas import LaidOut, MarkIn, MarkOut
+from caltin_site.journal.models import Entry
+from caltin_site.journal.schemas import EntryIn, LaidOut, MarkIn, MarkOut
 from caltin_site.kits import services as kits
 from caltin_site.kits.models import Hand, Kit, Paper
 from caltin_site.kits.schemas import HandData, KitColour, KitData, PaperData
@@ -66,6 +68,13 @@ class MarkFile(MarkIn):
     made: datetime | None = None
 
 
+class EntryFile(EntryIn):
+    """An entry of the journal, with its photograph."""
+
+    made: datetime | None = None
+    photograph: PictureFile | None = None
+
+
 class StudyFile(Strict):
     """A whole study in a file."""
 
@@ -77,6 +86,7 @@ class StudyFile(Strict):
     picture: PictureFile | None = None
     areas: str | None = None
     drawn: list[MarkFile] = []
+    entries: list[EntryFile] = []
 
 
 def to_json(study: Study) -> bytes:
@@ -92,7 +102,16 @@ def to_json(study: Study) -> bytes:
         out["areas"] = base64.b64encode(_map_png(references.labels_of(study.owner, areas))).decode()
     marks = study.drawn.order_by("made", "pk")
     out["drawn"] = [MarkOut.from_orm(m).model_dump(mode="json") for m in marks]
+    out["entries"] = [_entry(e) for e in study.entries.select_related("picture").order_by("made", "pk")]
     return json.dumps(out, ensure_ascii=False, indent=1).encode()
+
+
+def _entry(entry: Entry) -> dict[str, Any]:
+    out = {
+        "client_id": str(entry.client_id), "text": entry.text, "place": entry.place, "tone": entry.tone,
+        "made": entry.made.isoformat(),
+    }  # fmt: skip
+    return out | ({"photograph": {"name": entry.picture.name, "png": _png(entry.picture)}} if entry.picture else {})
 
 
 def _png(picture: Picture) -> str:
@@ -125,7 +144,12 @@ def from_json(owner: Any, content: bytes) -> Study:
         state = file.state
         if picture is not None and file.areas is not None:
             state = state.model_copy(update={"areas": references.map_of(picture, _labels(file.areas)).pk})
-        return _begun(owner, state, pins, picture, file.drawn)
+        study = _begun(owner, state, pins, picture, file.drawn)
+        for entry in file.entries:
+            taken = _picture(owner, entry.photograph) if entry.photograph else None
+            given = entry.model_dump(exclude={"made", "photograph"}) | {"picture": taken.pk if taken else None}
+            keeping.keep(study, EntryIn.model_validate(given), entry.made)
+        return study
 
 
 def _data(kind: str, named: Named) -> dict[str, Any]:

@@ -10,6 +10,7 @@ from pydantic import Field
 from caltin_site.cards.pages import PageAsked
 from caltin_site.jobs import services
 from caltin_site.jobs.models import Job
+from caltin_site.journal.keeping import measured
 from caltin_site.kits.models import Kit, Paper
 from caltin_site.ownership import mine
 from caltin_site.shapes import Strict
@@ -68,6 +69,13 @@ def strip(request: HttpRequest, id: UUID, body: StripAsked) -> Any:
     study = mine(Study, request.user, id)
     words = told(study, body)
     return Status(202, {"words": words, "job": services.begin(study, "strip", body.model_dump(mode="json"))})
+
+
+@router.post("/studies/{id}/learn", response={202: JobOut})
+def learn(request: HttpRequest, id: UUID) -> Any:
+    """Learn from what the places of a drawing came out as: kit, paper and hand are calibrated by them."""
+    study = mine(Study, request.user, id)
+    return Status(202, services.begin(study, "drawing", {"places": measured(study)}))
 
 
 @router.post("/kits/{id}/jobs", response={202: JobOut})

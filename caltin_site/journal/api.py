@@ -1,13 +1,13 @@
-"""Endpoints for the log of what was drawn."""
+"""Endpoints for the log of what was drawn, and for the journal that grows out of it."""
 
 from typing import Any
 from uuid import UUID
 
 from django.http import HttpRequest
-from ninja import Router
+from ninja import Router, Status
 
-from caltin_site.journal import services
-from caltin_site.journal.schemas import MarkIn, MarkOut, TakenOut
+from caltin_site.journal import keeping, services
+from caltin_site.journal.schemas import EntryIn, FoundOut, JournalOut, MarkIn, MarkOut, TakenOut
 from caltin_site.ownership import mine
 from caltin_site.studies.models import Study
 
@@ -34,3 +34,30 @@ def go_on(request: HttpRequest, id: UUID) -> TakenOut:
     study = mine(Study, request.user, id)
     said = services.go_on(study)
     return TakenOut(revision=study.revision, said=said)
+
+
+@router.get("/studies/{id}/journal", response=JournalOut)
+def journal(request: HttpRequest, id: UUID) -> JournalOut:
+    """A study's journal: sittings as they were, and the look back."""
+    return keeping.journal_out(mine(Study, request.user, id))
+
+
+@router.post("/studies/{id}/entries", response={201: JournalOut})
+def keep(request: HttpRequest, id: UUID, body: EntryIn) -> Any:
+    """Keep a note, a photograph or what a place came out as. Sending it again changes nothing."""
+    study = mine(Study, request.user, id)
+    keeping.keep(study, body)
+    return Status(201, keeping.journal_out(study))
+
+
+@router.delete("/entries/{id}", response={204: None})
+def take_out(request: HttpRequest, id: UUID) -> Any:
+    """Take an entry out, with its photograph."""
+    keeping.delete(request.user, id)
+    return Status(204, None)
+
+
+@router.get("/journal", response=list[FoundOut])
+def search(request: HttpRequest, q: str = "") -> Any:
+    """Where these words stand in the journals of all studies."""
+    return keeping.search(request.user, q[:200])

@@ -37,13 +37,15 @@ class Drawn(Owned):
 
 
 class Entry(Owned):
-    """What the artist keeps beside the log: a note, a photograph of the drawing, or both."""
+    """What the artist keeps beside the log: a note, a photograph of the drawing, or what a place came out as (D50 Lab)."""
 
     made = models.DateTimeField(default=timezone.now, editable=False)
     study = models.ForeignKey(Study, on_delete=models.CASCADE, related_name="entries")
     client_id = models.UUIDField()
     text = models.TextField(blank=True)
     picture = models.ForeignKey(Picture, null=True, on_delete=models.PROTECT, related_name="+")
+    place = models.CharField(max_length=40, blank=True)
+    tone = models.JSONField(null=True)
 
     class Meta:
         ordering = ["made"]

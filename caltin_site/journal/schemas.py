@@ -8,7 +8,7 @@ from ninja import Schema
 from pydantic import Field
 
 from caltin_core.contract.shapes import ActShape
-from caltin_site.shapes import Strict
+from caltin_site.shapes import Lab, Strict, Tone
 from caltin_site.studies.state import LAYERS_MOST, PlaceId
 
 MarkKind = Literal["done", "wrong", "lifted", "back"]
@@ -52,3 +52,89 @@ class TakenOut(Schema):
 
     revision: int
     said: str
+
+
+class EntryIn(Strict):
+    """Something to keep beside the log, under the client's own id: a note, a photograph, or what a place came out as."""
+
+    client_id: UUID
+    text: Annotated[str, Field(max_length=20_000)] = ""
+    picture: UUID | None = None
+    place: Annotated[str, Field(max_length=40)] = ""
+    tone: Lab | None = None
+
+
+class EntryOut(Schema):
+    """What is kept; `called` is its place's name."""
+
+    id: UUID
+    text: str
+    picture: UUID | None
+    place: str
+    called: str
+    tone: Tone | None
+    made: datetime
+
+
+class SittingLogOut(Schema):
+    """One sitting as it was: its hours, what was drawn and kept in it, and the changes made to the plan meanwhile."""
+
+    began: datetime
+    ended: datetime
+    minutes: float
+    marks: list[MarkOut]
+    entries: list[EntryOut]
+    changes: list[str]
+
+
+class ValuesOut(Schema):
+    """Munsell values, darkest and lightest."""
+
+    dark: float
+    light: float
+
+
+class UsedOut(Schema):
+    """A colour, its share of all that lies there, and of what was planned."""
+
+    colour: str
+    name: str
+    solid: Tone
+    share: float
+    planned: float
+
+
+class SpentOut(Schema):
+    """Minutes at a place."""
+
+    place: str
+    called: str
+    minutes: float
+
+
+class ReviewOut(Schema):
+    """The look back: ranges of value, colours, time, and what the hand tells; `habit` in L*, below 0 where it comes out darker."""
+
+    planned: ValuesOut | None
+    reached: ValuesOut | None
+    used: list[UsedOut]
+    spent: list[SpentOut]
+    habit: float | None
+    learnt: str
+
+
+class JournalOut(Schema):
+    """A study's journal: sittings, oldest first; the look back once something is drawn; places whose outcome was told."""
+
+    sittings: list[SittingLogOut]
+    review: ReviewOut | None
+    measured: list[str]
+
+
+class FoundOut(Schema):
+    """Where a search found its words."""
+
+    study: UUID
+    title: str
+    what: str
+    made: datetime

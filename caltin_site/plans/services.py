@@ -21,15 +21,13 @@ from caltin_site.shapes import Tone
 from caltin_site.studies import services as studies
 from caltin_site.studies.changes import called
 from caltin_site.studies.models import Study
-from caltin_site.studies.reading import areas_out
+from caltin_site.studies.reading import areas_out, shares
 from caltin_site.studies.schemas import AfterOut
 from caltin_site.studies.services import Aim
 from caltin_site.studies.state import Token
 
 # So many of the last marks go with the plan, to be taken back.
 _RECENT = 40
-# What a place that was only touched is taken to cover, as a share of the sheet; all zones together cover most of it.
-_TOUCHED, _ZONES = 0.05, 0.8
 _DOES = {"dry": "Let it dry", "clean": "Crumbs off", "reserve": "Keep white", "mask": "Mask"}
 
 
@@ -52,7 +50,7 @@ def plan(study: Study, left_handed: bool = False) -> PlanOut:
     recipes, there = studies.effective(here), journal.there(study)
     astray = [p for p in journal.astray(here, there, recipes) if p in recipes]
     shapes = {p: list(r.layers) for p, r in recipes.items()} | {p: there[p] for p in astray}
-    sheet = _sheet(here, {p: layers for p, layers in shapes.items() if _known(here, layers)}, there)
+    sheet = _sheet(here, {p: layers for p, layers in shapes.items() if all(studies.in_kit(here.bench, x) for x in layers)}, there)
     found = _made(study, sheet, left_handed)
     steps: list[StepOut] = []
     ids = list(sheet.layers)
@@ -84,12 +82,6 @@ def plan(study: Study, left_handed: bool = False) -> PlanOut:
     )  # fmt: skip
 
 
-def _known(here: Aim, layers: list[ActShape]) -> bool:
-    """Whether this kit has all the colours."""
-    ids = {s.id for s in here.bench.swatches}
-    return all(getattr(x, "colour", None) in ids or not hasattr(x, "colour") for x in layers)
-
-
 def _sheet(here: Aim, shapes: dict[str, list[ActShape]], there: dict[str, list[ActShape]]) -> Sheet:
     layers = {place: studies.layers_of(here.bench, given) for place, given in shapes.items()}
     seen = dict(zip(layers, predict(here.bench, list(layers.values())), strict=True))
@@ -114,7 +106,7 @@ def _made(study: Study, sheet: Sheet, left_handed: bool) -> Plan:
     """The study's places as areas, put in order by its route, its school, or the artist."""
     here, layers = sheet.here, sheet.layers
     read = areas_out(study) if here.state.areas else None
-    share = {a.place: _ZONES * a.share for a in read.areas} if read else {}
+    share = shares(study, here)
     at = {place: index for index, place in enumerate(layers)}
     beside: dict[str, list[tuple[int, EdgeKind]]] = {place: [] for place in layers}
     for e in read.edges if read else []:
@@ -127,7 +119,7 @@ def _made(study: Study, sheet: Sheet, left_handed: bool) -> Plan:
     for place, given in layers.items():
         p = known[place]
         spot = (p.x / size[0], p.y / size[1]) if p.x is not None and p.y is not None and study.picture else None
-        areas.append(Area(called(p), tuple(given), share.get(place, _TOUCHED), tuple(beside[place]), spot))
+        areas.append(Area(called(p), tuple(given), share[place], tuple(beside[place]), spot))
     order = [(t.place, t.layer) for t in here.state.order if t.place in layers]
     own = [[(at[place], layer) for place, layer in press] for press in presses(layers, order)] if order else []
     rules, pace = here.state.rules, journal.pace(study.owner)

@@ -9,6 +9,7 @@ from typing import Any
 import numpy as np
 from django.conf import settings
 from django.db import transaction
+from django.db.models import ProtectedError
 from PIL import Image
 
 from caltin_core.colour.spaces import hex_from_lab
@@ -99,7 +100,10 @@ def delete_unused(picture: Picture) -> None:
     with transaction.atomic():
         if picture.studies.exists():
             raise BadRequest("id", "a study uses this picture; delete the study instead")
-        delete(picture)
+        try:
+            delete(picture)
+        except ProtectedError:
+            raise BadRequest("id", "a journal shows this picture; take it out there first") from None
 
 
 def delete(picture: Picture) -> None:

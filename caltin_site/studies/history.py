@@ -29,6 +29,12 @@ def places_of(studies: Iterable[Study]) -> dict[uuid.UUID, list[Place]]:
     return {study: _PLACES.validate_python(places) for study, places in heads.values_list("study_id", "state__places")}
 
 
+def notes_of(studies: Iterable[Study]) -> dict[uuid.UUID, str]:
+    """Only each study's note in force."""
+    heads = Change.objects.filter(study__in=list(studies), number=F("study__head"))
+    return {study: note or "" for study, note in heads.values_list("study_id", "state__note")}
+
+
 def begin(study: Study, state: State) -> None:
     """Store a new study with its first state."""
     with transaction.atomic():

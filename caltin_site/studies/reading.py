@@ -23,12 +23,15 @@ from caltin_site.references.api import ReadOut, evenness
 from caltin_site.references.models import AreaMap
 from caltin_site.shapes import Lab, Strict, Tone
 from caltin_site.studies import history
+from caltin_site.studies.aims import Aim
 from caltin_site.studies.changes import called
 from caltin_site.studies.found import look_of
 from caltin_site.studies.models import Study
 from caltin_site.studies.services import sheet_out
 from caltin_site.studies.state import State
 
+# What a place that was only touched is taken to cover, as a share of the sheet; all zones together cover most of it.
+_TOUCHED, _ZONES = 0.05, 0.8
 View = Literal[
     "picture", "squint", "values", "notan", "extremes", "hue", "warmth", "hidden", "one_value", "undertone", "melanin", "blood",
 ]  # fmt: skip
@@ -329,3 +332,9 @@ def compared(one: Study, other: Study) -> ApartOut | None:
 def map_png(owner: Any, id: UUID) -> bytes:
     """A map of areas as PNG."""
     return bytes(mine(AreaMap, owner, id).png)
+
+
+def shares(study: Study, here: Aim) -> dict[str, float]:
+    """What every place covers, as a share of the sheet: its zone, or a guess where it was only touched."""
+    zones = {a.place: _ZONES * a.share for a in areas_out(study).areas} if here.state.areas else {}
+    return {p.id: zones.get(p.id, _TOUCHED) for p in here.state.places}

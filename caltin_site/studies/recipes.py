@@ -64,6 +64,11 @@ def layers_of(bench: Workbench, layers: Sequence[ActShape]) -> list[Layer]:
     return out
 
 
+def in_kit(bench: Workbench, act: ActShape) -> bool:
+    """Whether the kit has what this takes; a blend or a lift needs no colour."""
+    return isinstance(act, BlendShape | LiftShape) or any(s.id == act.colour for s in bench.swatches)
+
+
 def said(bench: Workbench, layers: Sequence[Layer]) -> list[ActShape]:
     """The other way about."""
     ids = [s.id for s in bench.swatches]

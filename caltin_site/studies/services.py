@@ -32,7 +32,7 @@ from caltin_site.studies.finding import match_missing, matches_out
 from caltin_site.studies.found import frame_of, look_up
 from caltin_site.studies.models import Study
 from caltin_site.studies.onward import at_hand, gone_on
-from caltin_site.studies.recipes import effective, in_light, layers_of, predicted, proposals, recipe_out
+from caltin_site.studies.recipes import effective, in_kit, in_light, layers_of, predicted, proposals, recipe_out
 from caltin_site.studies.schemas import FrameOut, NewStudy, PlaceOut, RangeOut, SheetOut, StudyCard, StudyOut
 from caltin_site.studies.state import Pins, Place, State, Token
 
@@ -47,12 +47,14 @@ __all__ = [
     "delete",
     "effective",
     "gone_on",
+    "in_kit",
     "in_light",
     "known_colours",
     "layers_of",
     "margin_of",
     "match_missing",
     "matches_out",
+    "notes",
     "picture_of",
     "predicted",
     "recipe_out",
@@ -219,6 +221,13 @@ def shelf(owner: Any) -> list[StudyCard]:
     marked = rows.annotate(drawn_marks=Count("drawn", filter=Q(drawn__kind="done")))
     places = history.places_of(rows)
     return [_card(study, study.drawn_marks, places[study.pk]) for study in marked.order_by("-changed")]
+
+
+def notes(owner: Any) -> list[tuple[Study, str]]:
+    """Every study of an artist with its note."""
+    rows = list(Study.objects.of(owner))
+    found = history.notes_of(rows)
+    return [(study, found[study.pk]) for study in rows]
 
 
 def _card(study: Study, drawn: int, places: list[Place]) -> StudyCard:

@@ -28,6 +28,30 @@ def told(study: Study, asked: StripAsked) -> str:
     return f"Against the prediction: {apart.words} (ΔE00 {apart.de00:.1f}), {within} what this hand was thought to be unsure of."
 
 
+def learn_drawing(study: Study, asked: dict[str, Any]) -> Iterator[tuple[int, int]]:
+    """Keep what places of a drawing came out as, and calibrate kit, paper and hand by them; the drawn recipes stay as they are.
+
+    The study takes the new versions, as one step that can be undone.
+    """
+    kit, paper = study.kit_version.thing, study.paper_version.thing
+    for one in asked["places"]:
+        strip = StripAsked.model_validate(one)
+        charts.keep_strip(kit, paper, strip.layers, strip.tone)
+    yield from charts.calibrated(kit, {"paper": str(paper.pk)})
+    study.refresh_from_db()
+    history.write(
+        study.owner, study.pk, study.revision, lambda study, state: (_newest(study, state), "took the hand over from the drawing")
+    )  # fmt: skip
+
+
+def _newest(study: Study, state: State) -> State:
+    """The state on the newest versions of its kit and paper, and of the hand measured on that paper."""
+    kit, paper = study.kit_version.thing, study.paper_version.thing
+    hand = charts.hand_on(paper) or study.hand_version.thing
+    pins = {"kit": kit.newest_bare.pk, "paper": paper.newest.pk, "hand": hand.newest.pk}
+    return state.model_copy(update={"pins": state.pins.model_copy(update=pins)})
+
+
 def learn_strip(study: Study, asked: dict[str, Any]) -> Iterator[tuple[int, int]]:
     """Keep the strip, calibrate kit, paper and hand by all that was read on this paper, and refit the place's recipe.
 
@@ -38,11 +62,9 @@ def learn_strip(study: Study, asked: dict[str, Any]) -> Iterator[tuple[int, int]
     charts.keep_strip(kit, paper, strip.layers, strip.tone)
     yield from charts.calibrated(kit, {"paper": str(paper.pk)})
     study.refresh_from_db()
-    hand = charts.hand_on(paper) or study.hand_version.thing
 
     def refitted(study: Study, state: State) -> tuple[State, str]:
-        pins = {"kit": kit.newest_bare.pk, "paper": paper.newest.pk, "hand": hand.newest.pk}
-        after = state.model_copy(update={"pins": state.pins.model_copy(update=pins)})
+        after = _newest(study, state)
         here = aim(study, after)
         place = after.place(strip.place)
         if place is None:

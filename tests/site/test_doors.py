@@ -14,6 +14,7 @@ from PIL import Image
 
 from caltin_site.accounts.doors import DEMO_ARTIST
 from caltin_site.api import api
+from caltin_site.journal.models import Entry
 from caltin_site.references.models import Picture
 from demo.load import load
 
@@ -128,6 +129,7 @@ BODIES = {
     "predict": {"place": "base", "layers": [BUOY]},
     "cure": {"place": "base", "done": []},
     "drawn": {"client_id": str(uuid.uuid4()), "kind": "done", "laid": [{"place": "p", "number": 0, "layer": BUOY}]},
+    "entries": {"client_id": str(uuid.uuid4()), "text": "seen"},
     "jobs": {"kind": "match"},
     "read": {"x": 1, "y": 1, "radius": 1},
     "near": {"l": 50, "a": 0, "b": 0},
@@ -142,7 +144,9 @@ def test_another_artists_row_is_no_different_from_none(artist, stranger, png, me
     study = artist.change(artist.add(artist.begin(picture["id"])), do="propose_areas")
     job = artist.post(f"studies/{study['id']}/jobs", {"kind": "match"}).json()
     made = artist.post(f"kits/{artist.kit.thing_id}/sheets", {"paper": str(artist.paper.thing_id), "many": 1}).json()
+    artist.post(f"studies/{study['id']}/entries", BODIES["entries"])
     ids = {
+        "entries": str(Entry.objects.get(owner=artist.user).pk),
         "sheets": made["id"],
         "kits": str(artist.kit.thing_id),
         "papers": str(artist.paper.thing_id),

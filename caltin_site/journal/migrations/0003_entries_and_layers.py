@@ -60,6 +60,8 @@ class Migration(migrations.Migration):
                 ('made', models.DateTimeField(default=django.utils.timezone.now, editable=False)),
                 ('client_id', models.UUIDField()),
                 ('text', models.TextField(blank=True)),
+                ('place', models.CharField(blank=True, max_length=40)),
+                ('tone', models.JSONField(null=True)),
             ],
             options={
                 'verbose_name_plural': 'entries',

@@ -1100,6 +1100,86 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/studies/{id}/journal": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Journal
+     * @description A study's journal: sittings as they were, and the look back.
+     */
+    get: operations["caltin_site_journal_api_journal"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/studies/{id}/entries": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Keep
+     * @description Keep a note, a photograph or what a place came out as. Sending it again changes nothing.
+     */
+    post: operations["caltin_site_journal_api_keep"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/entries/{id}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post?: never;
+    /**
+     * Take Out
+     * @description Take an entry out, with its photograph.
+     */
+    delete: operations["caltin_site_journal_api_take_out"];
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/journal": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Search
+     * @description Where these words stand in the journals of all studies.
+     */
+    get: operations["caltin_site_journal_api_search"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/studies/{id}/jobs": {
     parameters: {
       query?: never;
@@ -1134,6 +1214,26 @@ export interface paths {
      * @description Learn from a scrap strip: how it differs from the prediction is told at once, the recipe is refitted as work.
      */
     post: operations["caltin_site_jobs_api_strip"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/studies/{id}/learn": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Learn
+     * @description Learn from what the places of a drawing came out as: kit, paper and hand are calibrated by them.
+     */
+    post: operations["caltin_site_jobs_api_learn"];
     delete?: never;
     options?: never;
     head?: never;
@@ -4051,6 +4151,163 @@ export interface components {
       minutes?: number | null;
     };
     /**
+     * EntryOut
+     * @description What is kept; `called` is its place's name.
+     */
+    EntryOut: {
+      /**
+       * Id
+       * Format: uuid
+       */
+      id: string;
+      /** Text */
+      text: string;
+      /** Picture */
+      picture: string | null;
+      /** Place */
+      place: string;
+      /** Called */
+      called: string;
+      tone: components["schemas"]["Tone"] | null;
+      /**
+       * Made
+       * Format: date-time
+       */
+      made: string;
+    };
+    /**
+     * JournalOut
+     * @description A study's journal: sittings, oldest first; the look back once something is drawn; places whose outcome was told.
+     */
+    JournalOut: {
+      /** Sittings */
+      sittings: components["schemas"]["SittingLogOut"][];
+      review: components["schemas"]["ReviewOut"] | null;
+      /** Measured */
+      measured: string[];
+    };
+    /**
+     * ReviewOut
+     * @description The look back: ranges of value, colours, time, and what the hand tells; `habit` in L*, below 0 where it comes out darker.
+     */
+    ReviewOut: {
+      planned: components["schemas"]["ValuesOut"] | null;
+      reached: components["schemas"]["ValuesOut"] | null;
+      /** Used */
+      used: components["schemas"]["UsedOut"][];
+      /** Spent */
+      spent: components["schemas"]["SpentOut"][];
+      /** Habit */
+      habit: number | null;
+      /** Learnt */
+      learnt: string;
+    };
+    /**
+     * SittingLogOut
+     * @description One sitting as it was: its hours, what was drawn and kept in it, and the changes made to the plan meanwhile.
+     */
+    SittingLogOut: {
+      /**
+       * Began
+       * Format: date-time
+       */
+      began: string;
+      /**
+       * Ended
+       * Format: date-time
+       */
+      ended: string;
+      /** Minutes */
+      minutes: number;
+      /** Marks */
+      marks: components["schemas"]["MarkOut"][];
+      /** Entries */
+      entries: components["schemas"]["EntryOut"][];
+      /** Changes */
+      changes: string[];
+    };
+    /**
+     * SpentOut
+     * @description Minutes at a place.
+     */
+    SpentOut: {
+      /** Place */
+      place: string;
+      /** Called */
+      called: string;
+      /** Minutes */
+      minutes: number;
+    };
+    /**
+     * UsedOut
+     * @description A colour, its share of all that lies there, and of what was planned.
+     */
+    UsedOut: {
+      /** Colour */
+      colour: string;
+      /** Name */
+      name: string;
+      solid: components["schemas"]["Tone"];
+      /** Share */
+      share: number;
+      /** Planned */
+      planned: number;
+    };
+    /**
+     * ValuesOut
+     * @description Munsell values, darkest and lightest.
+     */
+    ValuesOut: {
+      /** Dark */
+      dark: number;
+      /** Light */
+      light: number;
+    };
+    /**
+     * EntryIn
+     * @description Something to keep beside the log, under the client's own id: a note, a photograph, or what a place came out as.
+     */
+    EntryIn: {
+      /**
+       * Client Id
+       * Format: uuid
+       */
+      client_id: string;
+      /**
+       * Text
+       * @default
+       */
+      text: string;
+      /** Picture */
+      picture?: string | null;
+      /**
+       * Place
+       * @default
+       */
+      place: string;
+      tone?: components["schemas"]["Lab"] | null;
+    };
+    /**
+     * FoundOut
+     * @description Where a search found its words.
+     */
+    FoundOut: {
+      /**
+       * Study
+       * Format: uuid
+       */
+      study: string;
+      /** Title */
+      title: string;
+      /** What */
+      what: string;
+      /**
+       * Made
+       * Format: date-time
+       */
+      made: string;
+    };
+    /**
      * JobOut
      * @description How far a piece of work is.
      */
@@ -5684,6 +5941,96 @@ export interface operations {
       };
     };
   };
+  caltin_site_journal_api_journal: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["JournalOut"];
+        };
+      };
+    };
+  };
+  caltin_site_journal_api_keep: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["EntryIn"];
+      };
+    };
+    responses: {
+      /** @description Created */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["JournalOut"];
+        };
+      };
+    };
+  };
+  caltin_site_journal_api_take_out: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+    };
+  };
+  caltin_site_journal_api_search: {
+    parameters: {
+      query?: {
+        q?: string;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["FoundOut"][];
+        };
+      };
+    };
+  };
   caltin_site_jobs_api_begin: {
     parameters: {
       query?: never;
@@ -5732,6 +6079,28 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["StripOut"];
+        };
+      };
+    };
+  };
+  caltin_site_jobs_api_learn: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description Accepted */
+      202: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["JobOut"];
         };
       };
     };
