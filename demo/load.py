@@ -7,6 +7,7 @@ from typing import Any
 
 from django.contrib.auth import get_user_model
 from django.db import transaction
+from django.utils import timezone
 
 from caltin_site.accounts.doors import DEMO_ARTIST
 from caltin_site.accounts.models import Loaded
@@ -24,6 +25,7 @@ from caltin_site.studies.changes import AddPlace, EditPlace, Note, ProposeAreas,
 from caltin_site.studies.models import Study
 from caltin_site.studies.schemas import NewStudy
 from caltin_site.studies.state import RulesState, SheetState
+from demo.finished import draw
 from demo.kits import DRY
 from demo.measured import CARD, NIGHT, VELLUM, Evening, markers, pastels, wax
 
@@ -66,6 +68,7 @@ def load() -> Any:
     _once(artist, "deckhand", lambda: _deckhand(artist))
     _once(artist, "cook", lambda: _cook(artist))
     _once(artist, "engineer", lambda: _engineer(artist))
+    _once(artist, "finished", lambda: _finished(artist))
     _once(artist, "lamp-trimmer", lambda: _lamp_trimmer(artist))
     return artist
 
@@ -146,6 +149,17 @@ def _deckhand(artist: Any) -> None:
     looked = EditPlace(do="edit_place", id="lower_lip-1", role="lower_lip", looked=True)
     study = studies.change(artist, study.pk, study.revision, looked)
     studies.change(artist, study.pk, study.revision, SetSheet(do="set_sheet", sheet=SheetState(grid=20, cross=True)))
+
+
+def _finished(artist: Any) -> None:
+    """The deckhand carried through: a school's order, two evenings, a journal with photographs."""
+    study = _zoned(_begin(artist, "The deckhand, carried through", "deckhand"))
+    rules = RulesState(together=9, school="dark_first")
+    study = studies.change(artist, study.pk, study.revision, SetRules(do="set_rules", rules=rules))
+    for _ in studies.match_missing(study):
+        pass
+    study = studies.change(artist, study.pk, study.revision, Settle(do="settle"))
+    draw(study, timezone.localtime())
 
 
 def _cook(artist: Any) -> None:

@@ -46,7 +46,10 @@ const OF_STAGE: Record<string, string[][]> = {
     ["P", "the whole plan; touch how far it is drawn"],
     ["Esc", "back to drawing"],
   ],
-  keep: [["Space", "make the card"]],
+  keep: [
+    ["Space", "make the card"],
+    ["C J B", "the card, the journal, the look back"],
+  ],
 };
 
 /** Keys of this stage, and the few settings. */

@@ -8,6 +8,10 @@ interface Props {
   onClose: () => void;
 }
 
+const toMiddle = (row: HTMLLIElement | null) => {
+  row?.scrollIntoView({ block: "center" });
+};
+
 /** The whole plan, to look along; a touch on a step says that all up to it is drawn. */
 export function WholePlan({ steps, now, onUpTo, onClose }: Props) {
   return (
@@ -18,7 +22,7 @@ export function WholePlan({ steps, now, onUpTo, onClose }: Props) {
         {steps.map((step, index) => (
           <li
             key={step.number}
-            ref={step === now ? (row) => row?.scrollIntoView({ block: "center" }) : undefined}
+            ref={step === now ? toMiddle : undefined}
             className={step === now ? "is-now" : step.done ? "is-done" : ""}
           >
             <button

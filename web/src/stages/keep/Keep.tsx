@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { client, got, Problem } from "../../api/client";
 import { Fault } from "../../parts/Says";
@@ -9,6 +9,15 @@ import { ValueRail } from "../../parts/ValueRail";
 import { useJob, useMatches, useRack } from "../../study/queries";
 import { Stage } from "../../study/StudyFrame";
 import { useStudy } from "../../study/useStudy";
+import { Journal, JournalForm } from "./Journal";
+import { LookBack } from "./LookBack";
+
+type Tab = "card" | "journal" | "back";
+const TABS: [Tab, string, string][] = [
+  ["card", "The card", "C"],
+  ["journal", "Journal", "J"],
+  ["back", "Look back", "B"],
+];
 
 /** Keep: the card to take along, the data, the note; newer versions; deletion. */
 export function Keep() {
@@ -33,7 +42,17 @@ export function Keep() {
       })
       .catch(setProblem);
   const make = () => !card.open && card.begin();
-  useKeys({ " ": make });
+  const [tab, setTab] = useState<Tab>("card");
+  const top = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    top.current?.scrollIntoView({ block: "start" });
+  }, [tab]);
+  useKeys({
+    " ": () => tab === "card" && make(),
+    c: () => setTab("card"),
+    j: () => setTab("journal"),
+    b: () => setTab("back"),
+  });
   useEffect(() => {
     document.title = `${study.state.title} · Keep · Caltin`;
   }, [study.state.title]);
@@ -62,127 +81,144 @@ export function Keep() {
         />
       }
       margin={
-        <section aria-label="Take it along">
-          <h2>Take it along</h2>
-          {card.open && <progress max={card.job?.of || 2} value={card.job?.done ?? 0} aria-label="Card" />}
-          {made === study.revision && (
+        tab === "journal" ? (
+          <JournalForm />
+        ) : (
+          <section aria-label="Take it along">
+            <h2>Take it along</h2>
+            {card.open && <progress max={card.job?.of || 2} value={card.job?.done ?? 0} aria-label="Card" />}
+            {made === study.revision && (
+              <p>
+                <a className="act" href={`${here}/card.pdf`} download data-testid="card-link">
+                  Save the card (PDF)
+                </a>
+              </p>
+            )}
+            {card.job?.state === "failed" && <Fault>{card.job.says}</Fault>}
+            <Fault problem={card.problem} />
             <p>
-              <a className="act" href={`${here}/card.pdf`} download data-testid="card-link">
-                Save the card (PDF)
+              <a href={`${here}/study.json`} download>
+                The whole study (JSON)
+              </a>
+              <br />
+              <a href={`${here}/recipes.csv`} download>
+                Places and recipes (CSV)
               </a>
             </p>
-          )}
-          {card.job?.state === "failed" && <Fault>{card.job.says}</Fault>}
-          <Fault problem={card.problem} />
-          <p>
-            <a href={`${here}/study.json`} download>
-              The whole study (JSON)
-            </a>
-            <br />
-            <a href={`${here}/recipes.csv`} download>
-              Places and recipes (CSV)
-            </a>
-          </p>
-          <p className="measure">Both are read back on the shelf.</p>
-          <Versions />
-          <h3>Again</h3>
-          <p className="measure">
-            Another study of the same picture as it stands here: to crop it otherwise, to try another way, to
-            lay both side by side.
-          </p>
-          <button type="button" className="tool" onClick={() => void again()}>
-            Begin it again
-          </button>
-          <h3>Delete</h3>
-          {sure ? (
-            <>
-              <p>
-                The picture, the recipes and the log of what was drawn go for good. This cannot be undone.
-              </p>
-              <div className="tools">
-                <button type="button" className="tool" onClick={() => void remove()}>
-                  Delete for good
-                </button>
-                <button type="button" className="tool" onClick={() => setSure(false)}>
-                  Keep it
-                </button>
-              </div>
-            </>
-          ) : (
-            <button type="button" className="tool" onClick={() => setSure(true)}>
-              Delete this study
+            <p className="measure">Both are read back on the shelf.</p>
+            <Versions />
+            <h3>Again</h3>
+            <p className="measure">
+              Another study of the same picture as it stands here: to crop it otherwise, to try another way,
+              to lay both side by side.
+            </p>
+            <button type="button" className="tool" onClick={() => void again()}>
+              Begin it again
             </button>
-          )}
-          <Fault problem={problem} />
-          <div className="actions">
-            <button type="button" className="act" onClick={make} disabled={card.open}>
-              {card.open ? "Making the card…" : "Make the card"} <kbd>Space</kbd>
-            </button>
-          </div>
-        </section>
+            <h3>Delete</h3>
+            {sure ? (
+              <>
+                <p>
+                  The picture, the recipes and the log of what was drawn go for good. This cannot be undone.
+                </p>
+                <div className="tools">
+                  <button type="button" className="tool" onClick={() => void remove()}>
+                    Delete for good
+                  </button>
+                  <button type="button" className="tool" onClick={() => setSure(false)}>
+                    Keep it
+                  </button>
+                </div>
+              </>
+            ) : (
+              <button type="button" className="tool" onClick={() => setSure(true)}>
+                Delete this study
+              </button>
+            )}
+            <Fault problem={problem} />
+            <div className="actions">
+              <button type="button" className="act" onClick={make} disabled={card.open}>
+                {card.open ? "Making the card…" : "Make the card"} <kbd>Space</kbd>
+              </button>
+            </div>
+          </section>
+        )
       }
     >
-      <div className="keep">
-        <label className="field keep-title">
-          Title
-          <input
-            value={title}
-            maxLength={120}
-            onChange={(event) => setTitle(event.target.value)}
-            onBlur={() =>
-              title.trim() && title !== study.state.title && change({ do: "rename", title: title.trim() })
-            }
-          />
-        </label>
-        <div className="keep-row">
-          <label className="field">
-            Note
-            <textarea
-              rows={4}
-              value={note}
-              maxLength={20000}
-              onChange={(event) => setNote(event.target.value)}
-              onBlur={saveNote}
-            />
-          </label>
-          <label className="field">
-            Date
-            <input
-              type="date"
-              value={study.state.drawn_on ?? ""}
-              onChange={(event) => change({ do: "note", note, drawn_on: event.target.value || null })}
-            />
-          </label>
+      <div className="keep" ref={top}>
+        <div className="look-tabs keep-tabs" role="group" aria-label="What to keep">
+          {TABS.map(([name, label, key]) => (
+            <button key={name} type="button" aria-pressed={tab === name} onClick={() => setTab(name)}>
+              {label} <kbd>{key}</kbd>
+            </button>
+          ))}
         </div>
-        <h2 className="minor">On the card</h2>
-        <table className="card-table">
-          <thead>
-            <tr>
-              <th scope="col">Place</th>
-              <th scope="col">Target, recipe</th>
-              <th scope="col">Layers</th>
-            </tr>
-          </thead>
-          <tbody>
-            {study.places.map((p) => {
-              const recipe = matches?.matches.find((m) => m.place === p.id)?.chosen;
-              return (
-                <tr key={p.id}>
-                  <th scope="row">
-                    {p.number} {p.called}
-                  </th>
-                  <td>
-                    <span className="panel pair">
-                      <Chip hex={p.target.hex} size={30} />
-                      {recipe && <Chip hex={recipe.tone.hex} size={30} />}
-                    </span>
-                  </td>
-                  <td>{recipe?.sentence ?? "No recipe yet."}</td>
+        {tab === "journal" && <Journal />}
+        {tab === "back" && <LookBack />}
+        {tab === "card" && (
+          <>
+            <label className="field keep-title">
+              Title
+              <input
+                value={title}
+                maxLength={120}
+                onChange={(event) => setTitle(event.target.value)}
+                onBlur={() =>
+                  title.trim() && title !== study.state.title && change({ do: "rename", title: title.trim() })
+                }
+              />
+            </label>
+            <div className="keep-row">
+              <label className="field">
+                Note
+                <textarea
+                  rows={4}
+                  value={note}
+                  maxLength={20000}
+                  onChange={(event) => setNote(event.target.value)}
+                  onBlur={saveNote}
+                />
+              </label>
+              <label className="field">
+                Date
+                <input
+                  type="date"
+                  value={study.state.drawn_on ?? ""}
+                  onChange={(event) => change({ do: "note", note, drawn_on: event.target.value || null })}
+                />
+              </label>
+            </div>
+            <h2 className="minor">On the card</h2>
+            <table className="card-table">
+              <thead>
+                <tr>
+                  <th scope="col">Place</th>
+                  <th scope="col">Target, recipe</th>
+                  <th scope="col">Layers</th>
                 </tr>
-              );
-            })}
-          </tbody>
-        </table>
+              </thead>
+              <tbody>
+                {study.places.map((p) => {
+                  const recipe = matches?.matches.find((m) => m.place === p.id)?.chosen;
+                  return (
+                    <tr key={p.id}>
+                      <th scope="row">
+                        {p.number} {p.called}
+                      </th>
+                      <td>
+                        <span className="panel pair">
+                          <Chip hex={p.target.hex} size={30} />
+                          {recipe && <Chip hex={recipe.tone.hex} size={30} />}
+                        </span>
+                      </td>
+                      <td>{recipe?.sentence ?? "No recipe yet."}</td>
+                    </tr>
+                  );
+                })}
+              </tbody>
+            </table>
+          </>
+        )}
       </div>
     </Stage>
   );
