@@ -11,6 +11,7 @@ from caltin_site.cards.api import router as cards
 from caltin_site.jobs.api import router as jobs
 from caltin_site.journal.api import router as journal
 from caltin_site.kits.api import router as kits
+from caltin_site.library.api import router as library
 from caltin_site.plans.api import router as plans
 from caltin_site.references.api import router as references
 from caltin_site.studies.api import router as studies
@@ -32,5 +33,5 @@ def whoami(request: HttpRequest) -> Any:
     return {"name": request.user.get_username()}
 
 
-for router in (me, kits, references, studies, plans, journal, jobs, cards):
+for router in (me, kits, references, studies, plans, journal, library, jobs, cards):
     api.add_router("", router)

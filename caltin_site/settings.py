@@ -35,7 +35,10 @@ INSTALLED_APPS = [
     "ninja",
     "django_tasks",
     "django_tasks_db",
-    *(f"caltin_site.{app}" for app in ("accounts", "kits", "references", "studies", "plans", "journal", "jobs", "cards")),
+    *(
+        f"caltin_site.{app}"
+        for app in ("accounts", "kits", "references", "studies", "plans", "journal", "library", "jobs", "cards")
+    ),
 ]
 MIDDLEWARE = [
     "caltin_site.middleware.security_headers",

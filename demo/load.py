@@ -17,6 +17,8 @@ from caltin_site.journal.schemas import MarkIn
 from caltin_site.kits import services as kits
 from caltin_site.kits.models import Hand, Kit, Paper
 from caltin_site.kits.schemas import KitColour, KitData, Measured, PaperData
+from caltin_site.library import services as library
+from caltin_site.library.schemas import KeepAsked
 from caltin_site.plans import services as plans
 from caltin_site.references import services as references
 from caltin_site.shapes import Lab
@@ -124,6 +126,8 @@ def _pilot(artist: Any) -> None:
     for _ in studies.match_missing(study):
         pass
     study = studies.change(artist, study.pk, study.revision, Settle(do="settle"))
+    family = KeepAsked(name="Low sun from the left", note="Warm towards the sun, the sky's violet on the far side.")
+    library.keep(study, family)
     note = "For the wheelhouse wall. The sun comes in low from the left; the far side belongs to the sky."
     study = studies.change(artist, study.pk, study.revision, Note(do="note", note=note))
     steps = plans.plan(study).steps
@@ -160,6 +164,7 @@ def _finished(artist: Any) -> None:
         pass
     study = studies.change(artist, study.pk, study.revision, Settle(do="settle"))
     draw(study, timezone.localtime())
+    library.keep(study, KeepAsked(name="High sun, dark first", note="The jaw and the eye sockets carry the light."))
 
 
 def _cook(artist: Any) -> None:

@@ -16,7 +16,7 @@ from caltin_site.journal.schemas import LaidOut, MarkIn
 from caltin_site.problems import Late
 from caltin_site.studies import history
 from caltin_site.studies import services as studies
-from caltin_site.studies.changes import SOLVED_AGAIN, GoOn, Op, Settle
+from caltin_site.studies.changes import SOLVED_AGAIN, Op, Settle, TakeRecipes
 from caltin_site.studies.models import Study
 from caltin_site.studies.services import Aim
 from caltin_site.studies.state import Recipe
@@ -118,7 +118,7 @@ def go_on(study: Study, places: Collection[str] = ()) -> str:
     found = {place: studies.gone_on(here, place, laid.get(place, [])) for place in lost}
     solved = {place: recipe for place, (recipe, _) in found.items() if recipe is not None}
     if solved:
-        _change(study, GoOn(do="go_on", recipes=solved))
+        _change(study, TakeRecipes(do="take_recipes", recipes=solved, why="solved_again"))
     return " ".join(words for _, words in found.values())
 
 

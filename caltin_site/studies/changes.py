@@ -29,6 +29,7 @@ from caltin_site.studies.state import (
 
 Text = Annotated[str, Field(max_length=80)]
 SOLVED_AGAIN = "solved again from what lies there"
+_WHY = {"solved_again": SOLVED_AGAIN, "library": "took recipes from the library"}
 _NAMES = {role.slug: role.name for role in ROLES}
 
 
@@ -206,11 +207,12 @@ class Settle(Strict):
     do: Literal["settle"]
 
 
-class GoOn(Strict):
-    """Recipes solved again from what lies on the paper."""
+class TakeRecipes(Strict):
+    """Recipes for several places: solved again from what lies on the paper, or out of the library."""
 
-    do: Literal["go_on"]
+    do: Literal["take_recipes"]
     recipes: Annotated[dict[PlaceId, Recipe], Field(min_length=1)]
+    why: Literal["solved_again", "library"]
 
 
 class OrderSteps(Strict):
@@ -262,7 +264,7 @@ Op = Annotated[
     | SetRecipe
     | ClearRecipe
     | Settle
-    | GoOn
+    | TakeRecipes
     | OrderSteps
     | SetRoute
     | UseVersions,
@@ -390,10 +392,10 @@ def apply(state: State, op: Op, *, found: Found, proposed: dict[str, Recipe], or
             return change(update={"recipes": left}), f"proposed recipe for {called(place)}"
         case Settle():
             return change(update={"recipes": {**proposed, **state.recipes}}), "took the proposed recipes"
-        case GoOn():
+        case TakeRecipes():
             after = {**state.recipes, **{k: v for k, v in op.recipes.items() if state.place(k)}}
             kept = [t for t in state.order if t.place not in op.recipes or t.layer < len(op.recipes[t.place].layers)]
-            return change(update={"recipes": after, "order": kept}), SOLVED_AGAIN
+            return change(update={"recipes": after, "order": kept}), _WHY[op.why]
         case OrderSteps():
             return change(update={"order": order}), "changed the order of the steps" if order else "back to the proposed order"
         case SetRoute():

@@ -32,7 +32,7 @@ from caltin_site.studies.finding import match_missing, matches_out
 from caltin_site.studies.found import frame_of, look_up
 from caltin_site.studies.models import Study
 from caltin_site.studies.onward import at_hand, gone_on
-from caltin_site.studies.recipes import effective, in_kit, in_light, layers_of, predicted, proposals, recipe_out
+from caltin_site.studies.recipes import core_rules, effective, in_kit, in_light, layers_of, predicted, proposals, recipe_out, said
 from caltin_site.studies.schemas import FrameOut, NewStudy, PlaceOut, RangeOut, SheetOut, StudyCard, StudyOut
 from caltin_site.studies.state import Pins, Place, State, Token
 
@@ -44,6 +44,7 @@ __all__ = [
     "begin",
     "change",
     "copy",
+    "core_rules",
     "delete",
     "effective",
     "gone_on",
@@ -58,6 +59,7 @@ __all__ = [
     "picture_of",
     "predicted",
     "recipe_out",
+    "said",
     "sheet_out",
     "shelf",
     "study_out",

@@ -6,6 +6,7 @@ import signal
 import pytest
 from playwright.sync_api import expect
 
+from tests.journeys.conftest import PURSER
 from tests.journeys.test_journeys import again
 
 SOLVE = 60_000
@@ -158,3 +159,60 @@ def test_draw_has_no_accessibility_violation_in_any_of_its_panels(page, caltin, 
         found = Axe().run(page)
         assert found.violations_count == 0, f"{key}: {found.generate_report()}"
         page.keyboard.press("Escape")
+
+
+def test_a_family_kept_in_the_library_is_found_and_carried_to_another_kit(page, caltin):
+    from_tones(page, caltin, ["62 20 24", "40 18 16"])
+    page.get_by_role("link", name="Keep").click()
+    page.get_by_label("Name", exact=True).fill("Two tones by the hatch")
+    page.get_by_role("button", name="Keep it there").click()
+    page.get_by_role("link", name="Open the library").click()
+    page.get_by_label("With these words").fill("hatch")
+    expect(page.locator(".library-list li")).to_have_count(1)
+    expect(page.locator(".library-one h2")).to_have_text("Two tones by the hatch")
+    page.locator("label:has-text('Kit') select").select_option(label="Night ferry pastels, 30")
+    page.locator("label:has-text('Paper') select").first.select_option(label="Hold paper, dark")
+    page.get_by_role("button", name="See what is lost there").click()
+    expect(page.get_by_role("region", name="Carried there").locator("li")).to_have_count(2, timeout=SOLVE)
+    page.get_by_role("button", name="Begin a study with it").click()
+    expect(page.get_by_test_id("sentence")).to_be_visible(timeout=SOLVE)
+    expect(page.get_by_text("Night ferry pastels, 30")).to_be_visible()
+
+
+def test_what_is_kept_beside_the_log_is_found_again_over_all_studies(page, caltin):
+    from_tones(page, caltin, ["62 20 24"])
+    page.keyboard.press(" ")
+    expect(page.locator(".draw-count")).to_contain_text("Step 2 of")
+    page.get_by_role("link", name="Keep").click()
+    page.keyboard.press("j")
+    expect(page.get_by_role("list", name="What was drawn").locator("li")).to_have_count(1)
+    page.get_by_label("Note", exact=True).fill("Gorse yellow under the temple")
+    page.get_by_label("Photograph of the drawing").set_input_files(PURSER)
+    page.get_by_role("button", name="Keep it", exact=True).click()
+    expect(page.locator(".journal img")).to_be_visible()
+    page.keyboard.press("b")
+    expect(page.get_by_role("heading", name="Colours truly used")).to_be_visible()
+    page.get_by_role("link", name="Shelf").click()
+    page.get_by_label("Look in the journals for").fill("gorse temple")
+    page.get_by_role("list", name="Found in the journals").get_by_role("link").click()
+    expect(page.locator(".journal-note")).to_have_text("Gorse yellow under the temple")
+
+
+@pytest.mark.parametrize("wall", ["day", "evening"])
+def test_journal_look_back_and_library_have_no_accessibility_violation(page, caltin, wall):
+    from axe_playwright_python.sync_playwright import Axe
+
+    page.goto(caltin.address)
+    page.evaluate(f"localStorage.setItem('caltin.settings', JSON.stringify({{wall: '{wall}'}}))")
+    page.goto(caltin.address)
+    page.get_by_role("link", name="The deckhand, carried through").first.click()
+    page.get_by_role("link", name="Keep").click()
+    for key, seen in (("c", ".card-table"), ("j", ".journal img"), ("b", ".learnt")):
+        page.keyboard.press(key)
+        expect(page.locator(seen).first).to_be_visible()
+        found = Axe().run(page)
+        assert found.violations_count == 0, f"{key}: {found.generate_report()}"
+    page.goto(f"{caltin.address}/library")
+    expect(page.locator(".library-one h2")).to_be_visible()
+    found = Axe().run(page)
+    assert found.violations_count == 0, found.generate_report()

@@ -15,6 +15,7 @@ from PIL import Image
 from caltin_site.accounts.doors import DEMO_ARTIST
 from caltin_site.api import api
 from caltin_site.journal.models import Entry
+from caltin_site.library.models import Keepsake
 from caltin_site.references.models import Picture
 from demo.load import load
 
@@ -130,6 +131,8 @@ BODIES = {
     "cure": {"place": "base", "done": []},
     "drawn": {"client_id": str(uuid.uuid4()), "kind": "done", "laid": [{"place": "p", "number": 0, "layer": BUOY}]},
     "entries": {"client_id": str(uuid.uuid4()), "text": "seen"},
+    "library": {"name": "Kept"},
+    "from-library": {"place": "base", "keepsake": str(uuid.uuid4()), "member": 0},
     "jobs": {"kind": "match"},
     "read": {"x": 1, "y": 1, "radius": 1},
     "near": {"l": 50, "a": 0, "b": 0},
@@ -145,7 +148,9 @@ def test_another_artists_row_is_no_different_from_none(artist, stranger, png, me
     job = artist.post(f"studies/{study['id']}/jobs", {"kind": "match"}).json()
     made = artist.post(f"kits/{artist.kit.thing_id}/sheets", {"paper": str(artist.paper.thing_id), "many": 1}).json()
     artist.post(f"studies/{study['id']}/entries", BODIES["entries"])
+    kept = Keepsake.objects.create(owner=artist.user, name="Kept")
     ids = {
+        "library": str(kept.pk),
         "entries": str(Entry.objects.get(owner=artist.user).pk),
         "sheets": made["id"],
         "kits": str(artist.kit.thing_id),
@@ -162,6 +167,10 @@ def test_another_artists_row_is_no_different_from_none(artist, stranger, png, me
         body = BODIES["sheets"]
     if last == "further":
         path += f"?paper={artist.paper.thing_id}"
+    if last == "from-library":
+        path += "?seen=1"
+    if last in ("carry", "begin"):
+        body = {k: str(uuid.uuid4()) for k in ("kit", "paper", "hand")}
     if last in ("under", "ways", "edges"):
         path += "?place=base"
     if last == "coverage":
@@ -175,6 +184,8 @@ def test_another_artists_row_is_no_different_from_none(artist, stranger, png, me
         body["tones"] = [BODIES["near"]]
     if last == "states":
         body = {"colour": "buoy", "state": "dry"}
+    elif (noun, method) == ("library", "put"):
+        body = BODIES["library"]
     elif (noun, method) == ("schools", "put"):
         body = SCHOOL
     elif method == "put":
@@ -256,13 +267,19 @@ def test_the_demo_loads_once_and_never_over_what_the_artist_did(db):
     titles = [
         "The cook on an overcast morning",
         "The deckhand under a high sun",
+        "The deckhand, carried through",
         "The engineer by a lamp below",
         "The lamp trimmer at dusk",
         "The pilot, low sun",
         "The purser at the north window",
     ]
-    cook, deckhand, engineer, trimmer, pilot, purser = sorted(studies, key=lambda s: s["title"])
-    assert [s["title"] for s in (cook, deckhand, engineer, trimmer, pilot, purser)] == titles
+    cook, deckhand, finished, engineer, trimmer, pilot, purser = sorted(studies, key=lambda s: s["title"])
+    assert [s["title"] for s in (cook, deckhand, finished, engineer, trimmer, pilot, purser)] == titles
+    journal = client.get(f"/api/studies/{finished['id']}/journal").json()
+    assert len(journal["sittings"]) == 2
+    assert all(any(e["picture"] for e in s["entries"]) for s in journal["sittings"])
+    assert "press harder" in journal["review"]["learnt"]
+    assert client.get("/api/library").json()[0]["study"] == finished["title"]
     assert min(s["places"] for s in (cook, deckhand, engineer, trimmer)) >= 8
     assert ("pastels" in engineer["kit"], "markers" in trimmer["kit"]) == (True, True)
     assert pilot["drawn"] > 0
@@ -274,7 +291,7 @@ def test_the_demo_loads_once_and_never_over_what_the_artist_did(db):
     )
     client.delete(f"/api/studies/{purser['id']}")
     assert load() == artist
-    assert {s["title"] for s in client.get("/api/studies").json()} == {"Mine", *titles[:4]}
+    assert {s["title"] for s in client.get("/api/studies").json()} == {"Mine", *titles[:5]}
     rack = client.get("/api/rack").json()
     assert [len(k["colours"]) for k in rack["kits"]] == [24, 36, 30]
     dry = [c["name"] for k in rack["kits"] for c in k["colours"] if c["state"] != "full"]

@@ -9,6 +9,7 @@ import { Coverage } from "./stages/kit/Coverage";
 import { Kit } from "./stages/kit/Kit";
 import { Sheets } from "./stages/kit/Sheets";
 import { Layer } from "./stages/layer/Layer";
+import { Library } from "./stages/library/Library";
 import { Look } from "./stages/look/Look";
 import { Match } from "./stages/match/Match";
 import { Shelf } from "./stages/shelf/Shelf";
@@ -35,6 +36,7 @@ export function App() {
         <Routes>
           <Route path="/" element={<Shelf />} />
           <Route path="/compare" element={<Compare />} />
+          <Route path="/library" element={<Library />} />
           <Route path="/kits/:id" element={<Kit />} />
           <Route path="/kits/:id/serves" element={<Coverage />} />
           <Route path="/kits/:id/sheets" element={<Sheets />} />

@@ -1180,6 +1180,150 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/library": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Library
+     * @description What is kept: near a tone, of a role, a medium, a class of ITA°, with these words.
+     */
+    get: operations["caltin_site_library_api_library"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/studies/{id}/library": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Keep
+     * @description Keep recipes of a study, under a name or as the next version of something kept.
+     */
+    post: operations["caltin_site_library_api_keep"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/studies/{id}/from-library": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Take
+     * @description Take a kept recipe for a place.
+     */
+    post: operations["caltin_site_library_api_take"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/library/{id}/versions": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Versions
+     * @description Every version of something kept, newest first.
+     */
+    get: operations["caltin_site_library_api_versions"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/library/{id}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    /**
+     * Rename
+     * @description Another name and note.
+     */
+    put: operations["caltin_site_library_api_rename"];
+    post?: never;
+    /**
+     * Delete
+     * @description Take something out of the library for good.
+     */
+    delete: operations["caltin_site_library_api_delete"];
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/library/{id}/carry": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Carry
+     * @description Something kept as it comes out with another kit, on another paper; what is lost is told.
+     */
+    post: operations["caltin_site_library_api_carry"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/library/{id}/begin": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Begin
+     * @description A study from tones with what was kept, carried there.
+     */
+    post: operations["caltin_site_library_api_begin"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/studies/{id}/jobs": {
     parameters: {
       query?: never;
@@ -2957,7 +3101,7 @@ export interface components {
         | components["schemas"]["SetRecipe"]
         | components["schemas"]["ClearRecipe"]
         | components["schemas"]["Settle"]
-        | components["schemas"]["GoOn"]
+        | components["schemas"]["TakeRecipes"]
         | components["schemas"]["OrderSteps"]
         | components["schemas"]["SetRoute"]
         | components["schemas"]["UseVersions"];
@@ -3000,21 +3144,6 @@ export interface components {
       tone?: components["schemas"]["Lab"] | null;
       /** Looked */
       looked?: boolean | null;
-    };
-    /**
-     * GoOn
-     * @description Recipes solved again from what lies on the paper.
-     */
-    GoOn: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      do: "go_on";
-      /** Recipes */
-      recipes: {
-        [key: string]: components["schemas"]["Recipe"];
-      };
     };
     /**
      * MergeAreas
@@ -3277,6 +3406,26 @@ export interface components {
       id: string;
       /** New */
       new: string;
+    };
+    /**
+     * TakeRecipes
+     * @description Recipes for several places: solved again from what lies on the paper, or out of the library.
+     */
+    TakeRecipes: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "take_recipes";
+      /** Recipes */
+      recipes: {
+        [key: string]: components["schemas"]["Recipe"];
+      };
+      /**
+       * Why
+       * @enum {string}
+       */
+      why: "solved_again" | "library";
     };
     /**
      * UsePicture
@@ -4306,6 +4455,229 @@ export interface components {
        * Format: date-time
        */
       made: string;
+    };
+    /**
+     * LibraryAsked
+     * @description What is looked for; all that is given must hold: near a tone (D50 Lab, all three or none), a role, a medium, a class of
+     *     ITA°, words.
+     */
+    LibraryAsked: {
+      /** L */
+      l?: number | null;
+      /** A */
+      a?: number | null;
+      /** B */
+      b?: number | null;
+      /**
+       * Role
+       * @default
+       */
+      role: string;
+      /**
+       * Medium
+       * @default
+       */
+      medium: string;
+      /**
+       * Complexion
+       * @default
+       */
+      complexion: string;
+      /**
+       * Q
+       * @default
+       */
+      q: string;
+    };
+    /**
+     * KeptOut
+     * @description Something kept, in its newest version: with its conditions, what is measured of its base, and how far it lies from the
+     *     tone asked, in ΔE00.
+     */
+    KeptOut: {
+      /**
+       * Id
+       * Format: uuid
+       */
+      id: string;
+      /** Name */
+      name: string;
+      /** Note */
+      note: string;
+      /** Number */
+      number: number;
+      /**
+       * Made
+       * Format: date-time
+       */
+      made: string;
+      /** Media */
+      media: string[];
+      /** Kit */
+      kit: string;
+      /** Paper */
+      paper: string;
+      /** Hand */
+      hand: string;
+      /** Light */
+      light: string;
+      /** School */
+      school: string;
+      /** Study */
+      study: string;
+      /** Undertone */
+      undertone: string;
+      /** Ita */
+      ita: number | null;
+      /** Ita Class */
+      ita_class: string;
+      /** Members */
+      members: components["schemas"]["MemberOut"][];
+      /** Nearest */
+      nearest: number | null;
+      /** Away */
+      away: number | null;
+    };
+    /**
+     * MemberOut
+     * @description A role of what is kept.
+     */
+    MemberOut: {
+      /** Role */
+      role: string;
+      /** Role Name */
+      role_name: string;
+      /** Called */
+      called: string;
+      tone: components["schemas"]["Tone"];
+      /** Words */
+      words: string;
+      /** Colours */
+      colours: components["schemas"]["Tone"][];
+      /** Names */
+      names: string[];
+    };
+    /**
+     * KeepAsked
+     * @description What to keep of a study: these places, or all; under a new name, or as the next version of something kept.
+     */
+    KeepAsked: {
+      /** Name */
+      name: string;
+      /**
+       * Note
+       * @default
+       */
+      note: string;
+      /**
+       * Places
+       * @default []
+       */
+      places: string[];
+      /** Keepsake */
+      keepsake?: string | null;
+    };
+    /**
+     * FromLibrary
+     * @description A member of something kept, to take for a place of a study.
+     */
+    FromLibrary: {
+      /** Place */
+      place: string;
+      /**
+       * Keepsake
+       * Format: uuid
+       */
+      keepsake: string;
+      /** Member */
+      member: number;
+    };
+    /**
+     * VersionOut
+     * @description One version of something kept.
+     */
+    VersionOut: {
+      /** Number */
+      number: number;
+      /**
+       * Made
+       * Format: date-time
+       */
+      made: string;
+      /** Kit */
+      kit: string;
+      /** Paper */
+      paper: string;
+      /** Members */
+      members: number;
+    };
+    /**
+     * NameAsked
+     * @description Another name and note.
+     */
+    NameAsked: {
+      /** Name */
+      name: string;
+      /**
+       * Note
+       * @default
+       */
+      note: string;
+    };
+    /**
+     * CarriedMember
+     * @description A member as it comes out elsewhere; what is lost, or empty.
+     */
+    CarriedMember: {
+      /** Role Name */
+      role_name: string;
+      /** Called */
+      called: string;
+      looked: components["schemas"]["Tone"];
+      comes_out: components["schemas"]["Tone"] | null;
+      /** De00 */
+      de00: number | null;
+      /** Words */
+      words: string;
+      /** Lost */
+      lost: string;
+    };
+    /**
+     * CarriedOut
+     * @description Something kept, carried elsewhere.
+     */
+    CarriedOut: {
+      /** Kit */
+      kit: string;
+      /** Paper */
+      paper: string;
+      /** Members */
+      members: components["schemas"]["CarriedMember"][];
+      /** Colours */
+      colours: number;
+    };
+    /**
+     * CarryAsked
+     * @description Where to carry something kept.
+     */
+    CarryAsked: {
+      /**
+       * Kit
+       * Format: uuid
+       */
+      kit: string;
+      /**
+       * Paper
+       * Format: uuid
+       */
+      paper: string;
+      /**
+       * Hand
+       * Format: uuid
+       */
+      hand: string;
+      /** Number */
+      number?: number | null;
     };
     /**
      * JobOut
@@ -6027,6 +6399,208 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["FoundOut"][];
+        };
+      };
+    };
+  };
+  caltin_site_library_api_library: {
+    parameters: {
+      query?: {
+        l?: number | null;
+        a?: number | null;
+        b?: number | null;
+        role?: string;
+        medium?: string;
+        complexion?: string;
+        q?: string;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["KeptOut"][];
+        };
+      };
+    };
+  };
+  caltin_site_library_api_keep: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["KeepAsked"];
+      };
+    };
+    responses: {
+      /** @description Created */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["KeptOut"];
+        };
+      };
+    };
+  };
+  caltin_site_library_api_take: {
+    parameters: {
+      query: {
+        seen: number;
+      };
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["FromLibrary"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["StudyOut"];
+        };
+      };
+    };
+  };
+  caltin_site_library_api_versions: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["VersionOut"][];
+        };
+      };
+    };
+  };
+  caltin_site_library_api_rename: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["NameAsked"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["KeptOut"];
+        };
+      };
+    };
+  };
+  caltin_site_library_api_delete: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+    };
+  };
+  caltin_site_library_api_carry: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["CarryAsked"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["CarriedOut"];
+        };
+      };
+    };
+  };
+  caltin_site_library_api_begin: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["CarryAsked"];
+      };
+    };
+    responses: {
+      /** @description Created */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["StudyOut"];
         };
       };
     };

@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import { useNavigate } from "react-router";
+import { useLocation, useNavigate } from "react-router";
 import { client, got, Problem } from "../../api/client";
 import { Fault } from "../../parts/Says";
 import { Chip } from "../../parts/Swatch";
@@ -11,6 +11,7 @@ import { Stage } from "../../study/StudyFrame";
 import { useStudy } from "../../study/useStudy";
 import { Journal, JournalForm } from "./Journal";
 import { LookBack } from "./LookBack";
+import { ToLibrary } from "./ToLibrary";
 
 type Tab = "card" | "journal" | "back";
 const TABS: [Tab, string, string][] = [
@@ -42,7 +43,7 @@ export function Keep() {
       })
       .catch(setProblem);
   const make = () => !card.open && card.begin();
-  const [tab, setTab] = useState<Tab>("card");
+  const [tab, setTab] = useState<Tab>((useLocation().state as { tab?: Tab } | null)?.tab ?? "card");
   const top = useRef<HTMLDivElement>(null);
   useEffect(() => {
     top.current?.scrollIntoView({ block: "start" });
@@ -106,6 +107,7 @@ export function Keep() {
               </a>
             </p>
             <p className="measure">Both are read back on the shelf.</p>
+            <ToLibrary />
             <Versions />
             <h3>Again</h3>
             <p className="measure">

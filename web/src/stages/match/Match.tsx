@@ -10,6 +10,7 @@ import { Stage } from "../../study/StudyFrame";
 import { useStudy } from "../../study/useStudy";
 import { Alternative, dye, same } from "./Alternative";
 import { BesideSchools } from "./BesideSchools";
+import { FromLibrary } from "./FromLibrary";
 import { FamilyNote } from "./FamilyNote";
 import { Ladder } from "./Ladder";
 import { LightRow } from "./LightRow";
@@ -192,6 +193,7 @@ export function Match() {
                   Scrap strip <kbd>X</kbd>
                 </button>
               </div>
+              <FromLibrary key={`library-${place.id}`} place={place} />
               {strip && recipe && (
                 <StripForm
                   key={place.id}

@@ -16,6 +16,7 @@ import { Fault, Loading } from "../../parts/Says";
 import { Chip } from "../../parts/Swatch";
 import { useKeys } from "../../parts/useKeys";
 import { useRack, useStudies } from "../../study/queries";
+import { JournalSearch } from "./JournalSearch";
 import { PaperForm } from "./PaperForm";
 
 const readable = (name: string) =>
@@ -189,7 +190,11 @@ export function Shelf() {
                 Two side by side
               </Link>
             )}
+            <Link to="/library" className="path-shelf">
+              Library
+            </Link>
           </div>
+          {(studies.data?.length ?? 0) > 0 && <JournalSearch />}
           {studies.error && <Fault problem={studies.error as Problem} />}
           {studies.isLoading && <Loading what="Fetching the studies" />}
           {studies.data?.length === 0 && <p>No study yet. The first picture you drop begins one.</p>}

@@ -1,0 +1,1 @@
+"""Recipes and families kept with their conditions, found again, carried elsewhere."""
