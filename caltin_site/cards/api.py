@@ -7,7 +7,7 @@ from uuid import UUID
 from django.conf import settings
 from django.http import FileResponse, Http404, HttpRequest, HttpResponse
 from django.utils.text import slugify
-from ninja import File, Router, Status
+from ninja import File, Query, Router, Status
 from ninja.files import UploadedFile
 
 from caltin_core.errors import BadRequest
@@ -27,13 +27,33 @@ def _named(response: Any, study: Study, ending: str) -> HttpResponse:
 
 
 @router.get("/studies/{id}/card.pdf", include_in_schema=False)
-def card(request: HttpRequest, id: UUID) -> HttpResponse:
-    """The card of the present revision, once its job is done."""
+def card(request: HttpRequest, id: UUID, asked: Query[services.CardAsked]) -> HttpResponse:
+    """A card of the present revision, once its job is done."""
     study = mine(Study, request.user, id)
-    path = services.path_of(study)
+    path = _made(study, asked)
+    return _named(FileResponse(path.open("rb"), content_type="application/pdf"), study, f"{asked.kind}.pdf")
+
+
+@router.get("/studies/{id}/card.png", include_in_schema=False)
+def card_picture(request: HttpRequest, id: UUID, asked: Query[services.CardAsked], n: int = 1) -> HttpResponse:
+    """A page of it as a picture."""
+    study = mine(Study, request.user, id)
+    content = services.picture_of_page(_made(study, asked), n)
+    return _named(HttpResponse(content, content_type="image/png"), study, f"{asked.kind}-{n}.png")
+
+
+def _made(study: Study, asked: services.CardAsked) -> Path:
+    path = services.path_of(study, asked)
     if not path.exists():
         raise Http404
-    return _named(FileResponse(path.open("rb"), content_type="application/pdf"), study, "pdf")
+    return path
+
+
+@router.get("/studies/{id}/palette.gpl", include_in_schema=False)
+def palette(request: HttpRequest, id: UUID) -> HttpResponse:
+    """The colours of its recipes as a palette."""
+    study = mine(Study, request.user, id)
+    return _named(HttpResponse(data.to_gpl(study), content_type="text/plain; charset=utf-8"), study, "gpl")
 
 
 @router.get("/studies/{id}/page.pdf", include_in_schema=False)

@@ -22,6 +22,7 @@ from caltin_site.journal import keeping
 from caltin_site.journal import services as journal
 from caltin_site.journal.models import Entry
 from caltin_site.journal.schemas import EntryIn, LaidOut, MarkIn, MarkOut
+from caltin_site.kits import rack
 from caltin_site.kits import services as kits
 from caltin_site.kits.models import Hand, Kit, Paper
 from caltin_site.kits.schemas import HandData, KitColour, KitData, PaperData
@@ -223,6 +224,13 @@ def _laid_of(token: str) -> LaidOut:
         return LaidOut(place=place, number=int(number), layer=layer)
     except (ValueError, ValidationError):
         raise BadRequest("drawn", "a mark in this file does not say what lies there") from None
+
+
+def to_gpl(study: Study) -> bytes:
+    """The colours of its recipes as a GPL palette, in the order of the kit: screen colours with their names."""
+    here = studies.aim(study)
+    used = {x.colour for r in studies.effective(here).values() for x in r.layers if not isinstance(x, BlendShape | LiftShape)}
+    return rack.written(study.title, study.kit_version_id, "gpl", used)
 
 
 def to_csv(study: Study) -> bytes:

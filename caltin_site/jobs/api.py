@@ -8,6 +8,7 @@ from ninja import Router, Schema, Status
 from pydantic import Field
 
 from caltin_site.cards.pages import PageAsked
+from caltin_site.cards.services import CardAsked
 from caltin_site.jobs import services
 from caltin_site.jobs.models import Job
 from caltin_site.journal.keeping import measured
@@ -26,11 +27,15 @@ class JobAsked(Strict):
 
     kind: Literal["match", "beside", "card", "page"]
     page: PageAsked | None = None
+    card: CardAsked | None = None
     school: str = Field(default="", max_length=60)
 
     def asked(self) -> dict[str, Any]:
         """What the work is asked beside its study."""
-        return {"school": self.school} if self.kind == "beside" else self.page.model_dump() if self.page else {}
+        if self.kind == "beside":
+            return {"school": self.school}
+        given = {"page": self.page, "card": self.card}.get(self.kind)
+        return given.model_dump() if given else {}
 
 
 class CalibrateAsked(Strict):

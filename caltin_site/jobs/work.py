@@ -13,7 +13,7 @@ from caltin_site.studies.strips import learn_drawing, learn_strip
 WORK: MappingProxyType[str, Callable[[Any, dict[str, Any]], Iterator[tuple[int, int]]]] = MappingProxyType(
     {
         "match": lambda study, _: match_missing(study), "beside": lambda study, asked: match_under(study, asked["school"]),
-        "strip": learn_strip, "drawing": learn_drawing, "card": lambda study, _: draw_card(study), "page": draw_page,
+        "strip": learn_strip, "drawing": learn_drawing, "card": draw_card, "page": draw_page,
         "calibrate": calibrated,
     }
 )  # fmt: skip

@@ -132,7 +132,12 @@ def _row_out(row: Row) -> RowOut:
 def carried_out(owner: Any, id: uuid.UUID, format: Format) -> tuple[str, bytes]:
     """The kit's name and a file of it."""
     version: KitVersion = mine(Kit, owner, id).newest
-    data = services.kit_data(version.pk)
+    return version.thing.name, written(version.thing.name, version.pk, format)
+
+
+def written(name: str, kit_version: uuid.UUID, format: Format, only: set[str] | None = None) -> bytes:
+    """A file of a kit's version, of all its colours or `only` these ids."""
+    data = services.kit_data(kit_version)
     entries = [
         Entry(
             id=c.id, name=c.name, line=c.line, medium=c.medium, lab=(c.tone.l, c.tone.a, c.tone.b),
@@ -140,5 +145,6 @@ def carried_out(owner: Any, id: uuid.UUID, format: Format) -> tuple[str, bytes]:
             harmful=c.harmful, retired=c.retired,
         )
         for c in data.colours
+        if only is None or c.id in only
     ]  # fmt: skip
-    return version.thing.name, write(version.thing.name, entries, format)
+    return write(name, entries, format)

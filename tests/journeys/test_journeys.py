@@ -71,7 +71,7 @@ def test_picture_to_card_by_mouse(page, caltin):
     page.get_by_role("button", name="Done").click()
     expect(page.get_by_text(re.compile(r"Step 2 of"))).to_be_visible()
     page.get_by_role("link", name="Keep").click()
-    page.get_by_role("button", name="Make the card").click()
+    page.get_by_role("button", name="Make it").click()
     expect(page.get_by_test_id("card-link")).to_be_visible(timeout=30_000)
     text = saved_card(page)
     assert first in text
@@ -150,7 +150,7 @@ def test_picture_to_card_on_a_tablet_held_upright(browser, caltin, watched):
     expect(page.get_by_text(re.compile("Step 2 of"))).to_be_visible()
     assert page.evaluate("document.documentElement.scrollWidth") <= 820
     page.get_by_role("link", name="Keep").tap()
-    page.get_by_role("button", name="Make the card").tap()
+    page.get_by_role("button", name="Make it").tap()
     expect(page.get_by_test_id("card-link")).to_be_visible(timeout=30_000)
     assert "light" in saved_card(page)
     context.close()

@@ -115,7 +115,7 @@ def _paths():
             if "{" in path:
                 yield method, path
     yield from (("get", f"/api/pictures/{{id}}/{name}.jpg") for name in ("view", "thumbnail"))
-    files = ("card.pdf", "page.pdf", "study.json", "recipes.csv", "views/x/values.jpg")
+    files = ("card.pdf", "page.pdf", "study.json", "recipes.csv", "palette.gpl", "card.png", "views/x/values.jpg")
     yield from (("get", f"/api/studies/{{id}}/{name}") for name in files)
     yield "get", "/api/maps/{id}.png"
     yield "get", "/api/sheets/{id}/page.pdf"

@@ -4701,6 +4701,26 @@ export interface components {
       says: string;
     };
     /**
+     * CardAsked
+     * @description Which card or sheet, on which page; an under-colour chart is for one place, the base where none is named.
+     */
+    CardAsked: {
+      /**
+       * Kind
+       * @default card
+       * @enum {string}
+       */
+      kind: "card" | "recipes" | "plan" | "under" | "ledge";
+      /**
+       * Page
+       * @default A4
+       * @enum {string}
+       */
+      page: "A4" | "letter" | "A6";
+      /** Place */
+      place?: string | null;
+    };
+    /**
      * JobAsked
      * @description Work to begin.
      */
@@ -4711,6 +4731,7 @@ export interface components {
        */
       kind: "match" | "beside" | "card" | "page";
       page?: components["schemas"]["PageAsked"] | null;
+      card?: components["schemas"]["CardAsked"] | null;
       /**
        * School
        * @default

@@ -61,21 +61,27 @@ export const usePlan = (id: string) => {
 const OPEN = ["waiting", "running"];
 const LOOK_AGAIN_MS = 200;
 
+/** What printed work is asked: a page of the picture, or a card. */
+interface SheetAsked {
+  page?: Schemas["PageAsked"];
+  card?: Schemas["CardAsked"];
+}
+
 /** A study's job of one kind: begin it, follow it, stop it. `moved` is called whenever it has got further. */
 export function useJob(study: string, kind: "match" | "card" | "page", moved: (job: JobOut) => void) {
   const start = useCallback(
-    (page: Schemas["PageAsked"] | null) =>
+    (asked: SheetAsked) =>
       got(
         client.POST("/api/studies/{id}/jobs", {
           params: { path: { id: study } },
-          body: { kind, page, school: "" },
+          body: { kind, page: asked.page ?? null, card: asked.card ?? null, school: "" },
         }),
       ),
     [study, kind],
   );
   const work = useWork(start, moved);
   const { begin: beginWith } = work;
-  const begin = useCallback((page: Schemas["PageAsked"] | null = null) => beginWith(page), [beginWith]);
+  const begin = useCallback((asked: SheetAsked = {}) => beginWith(asked), [beginWith]);
   return { ...work, begin };
 }
 

@@ -6,9 +6,10 @@ import { Fault } from "../../parts/Says";
 import { Chip } from "../../parts/Swatch";
 import { useKeys } from "../../parts/useKeys";
 import { ValueRail } from "../../parts/ValueRail";
-import { useJob, useMatches, useRack } from "../../study/queries";
+import { useMatches, useRack } from "../../study/queries";
 import { Stage } from "../../study/StudyFrame";
 import { useStudy } from "../../study/useStudy";
+import { Along, useAlong } from "./Along";
 import { Journal, JournalForm } from "./Journal";
 import { LookBack } from "./LookBack";
 import { ToLibrary } from "./ToLibrary";
@@ -30,10 +31,7 @@ export function Keep() {
   const [note, setNote] = useState(study.state.note ?? "");
   const [problem, setProblem] = useState<Problem | null>(null);
   const [sure, setSure] = useState(false);
-  const [made, setMade] = useState<number | null>(null);
-  const card = useJob(study.id, "card", (job) => {
-    if (job.state === "done") setMade(study.revision);
-  });
+  const along = useAlong();
   const again = () =>
     got(client.POST("/api/studies/{id}/copy", { params: { path: { id: study.id } } }))
       .then((copy) => {
@@ -42,14 +40,13 @@ export function Keep() {
         void go(`/studies/${copy.id}/look`);
       })
       .catch(setProblem);
-  const make = () => !card.open && card.begin();
   const [tab, setTab] = useState<Tab>((useLocation().state as { tab?: Tab } | null)?.tab ?? "card");
   const top = useRef<HTMLDivElement>(null);
   useEffect(() => {
     top.current?.scrollIntoView({ block: "start" });
   }, [tab]);
   useKeys({
-    " ": () => tab === "card" && make(),
+    " ": () => tab === "card" && along.make(),
     c: () => setTab("card"),
     j: () => setTab("journal"),
     b: () => setTab("back"),
@@ -57,7 +54,6 @@ export function Keep() {
   useEffect(() => {
     document.title = `${study.state.title} · Keep · Caltin`;
   }, [study.state.title]);
-  const here = `/api/studies/${study.id}`;
   const remove = () =>
     got(client.DELETE("/api/studies/{id}", { params: { path: { id: study.id } } }))
       .then(() => {
@@ -87,26 +83,7 @@ export function Keep() {
         ) : (
           <section aria-label="Take it along">
             <h2>Take it along</h2>
-            {card.open && <progress max={card.job?.of || 2} value={card.job?.done ?? 0} aria-label="Card" />}
-            {made === study.revision && (
-              <p>
-                <a className="act" href={`${here}/card.pdf`} download data-testid="card-link">
-                  Save the card (PDF)
-                </a>
-              </p>
-            )}
-            {card.job?.state === "failed" && <Fault>{card.job.says}</Fault>}
-            <Fault problem={card.problem} />
-            <p>
-              <a href={`${here}/study.json`} download>
-                The whole study (JSON)
-              </a>
-              <br />
-              <a href={`${here}/recipes.csv`} download>
-                Places and recipes (CSV)
-              </a>
-            </p>
-            <p className="measure">Both are read back on the shelf.</p>
+            <Along along={along} />
             <ToLibrary />
             <Versions />
             <h3>Again</h3>
@@ -139,8 +116,8 @@ export function Keep() {
             )}
             <Fault problem={problem} />
             <div className="actions">
-              <button type="button" className="act" onClick={make} disabled={card.open}>
-                {card.open ? "Making the card…" : "Make the card"} <kbd>Space</kbd>
+              <button type="button" className="act" onClick={along.make} disabled={along.card.open}>
+                {along.card.open ? "Making it…" : "Make it"} <kbd>Space</kbd>
               </button>
             </div>
           </section>

@@ -354,7 +354,7 @@ function Print({ lineArt }: { lineArt: boolean }) {
           type="button"
           className="tool"
           disabled={work.open}
-          onClick={() => work.begin({ kind, page, mirrored })}
+          onClick={() => work.begin({ page: { kind, page, mirrored } })}
         >
           {work.open ? "Making the pages…" : "Make the pages"}
         </button>
