@@ -9,6 +9,7 @@ from bench.browser import browser
 from bench.charts import charts
 from bench.core import against_differential_evolution, found_again, honest_optimum, speed
 from bench.evening import evening
+from bench.hours import hours, killed
 from bench.media import curve, media, pace, sheets
 from bench.plans import plans
 from bench.reading import balance_and_light, pictures_in_the_browser, zones_and_pigments
@@ -21,7 +22,7 @@ def main() -> None:
     rows = []
     parts = (
         pace, media, curve, sheets, charts, speed, found_again, honest_optimum, faces, against_every_stack, against_evolution,
-        family_pace, cured, plans, evening, zones_and_pigments, balance_and_light, browser, pictures_in_the_browser,
+        family_pace, cured, plans, hours, killed, evening, zones_and_pigments, balance_and_light, browser, pictures_in_the_browser,
         against_differential_evolution,
     )  # fmt: skip
     for part in parts:

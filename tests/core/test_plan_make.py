@@ -98,6 +98,12 @@ def test_a_schools_stages_hold_over_the_whole_sheet(route):
     assert free.index("pink") < free.index("brown")
 
 
+def test_a_school_that_maps_in_light_holds_the_darks_of_the_whole_sheet_back():
+    areas = [area("jaw", WAX, "brown medium 2"), area("cheek", WAX, "cream light 1")]
+    assert colours(WAX, plan(WAX, areas, "sheet", SCHOOLS["map_in_light"])) == ["cream", "brown"]
+    assert colours(WAX, plan(WAX, areas, "sheet")) == ["brown", "cream"]
+
+
 def test_a_recipe_that_does_not_follow_the_school_is_told_and_still_planned():
     areas = [area("cheek", WAX, "cream medium 2, brown light 2")]
     found = plan(WAX, areas, "sheet", SCHOOLS["dark_first"])
