@@ -8,6 +8,7 @@ from caltin_core.contract.shapes import AnyLayer, ColourShape, HandShape, Id, Ki
 from caltin_core.errors import BadRequest
 from caltin_core.media.layers import COAT, Lay
 from caltin_core.media.predict import Workbench
+from caltin_core.plan.finish import UnderDrawing
 from caltin_core.plan.make import Conflict, Plan, plan
 from caltin_core.plan.order import Route
 from caltin_core.plan.steps import Area, Does, Step
@@ -26,7 +27,8 @@ class NeighbourShape(Shape):
 
 
 class AreaShape(Shape):
-    """An area to draw; `x` and `y`, where its middle lies on the sheet (0-1 from the left and from above), may be left out."""
+    """An area to draw; `x` and `y`, where its middle lies on the sheet (0-1 from the left and from above), may be left out, as may
+    `finish`, from grainy (0) to smooth (1): a smooth one may add a blend at the end."""
 
     id: Id
     layers: list[AnyLayer]
@@ -34,6 +36,7 @@ class AreaShape(Shape):
     neighbours: list[NeighbourShape] = []
     x: Share | None = None
     y: Share | None = None
+    finish: Share | None = None
 
 
 class PlanRequest(Shape):
@@ -47,6 +50,7 @@ class PlanRequest(Shape):
     school: Literal[*SCHOOLS] | None = None  # type: ignore[valid-type]
     handed: Literal["right", "left"] = "right"
     sitting_minutes: Annotated[float, Field(gt=0, allow_inf_nan=False)] | None = None
+    under_drawing: UnderDrawing = "none"
 
 
 class StepShape(Shape):
@@ -114,7 +118,7 @@ def _areas(kit: Kit, asked: list[AreaShape]) -> list[Area]:
             raise BadRequest(f"areas[{index}]", "where an area lies needs x and y")
         at = (a.x, a.y) if a.x is not None and a.y is not None else None
         layers = tuple(kit.layers(list(a.layers), f"areas[{index}].layers"))
-        out.append(Area(a.id, layers, a.share, tuple(beside), at))
+        out.append(Area(a.id, layers, a.share, tuple(beside), at, a.finish))
     return out
 
 
@@ -143,7 +147,9 @@ def run(request: PlanRequest) -> PlanAnswer:
     bench = Workbench(kit.swatches, kit.ground, kit.hand)
     areas = _areas(kit, request.areas)
     school = SCHOOLS[request.school] if request.school else None
-    found = plan(bench, areas, request.route, school, request.handed == "right", request.sitting_minutes)
+    found = plan(
+        bench, areas, request.route, school, request.handed == "right", request.sitting_minutes, under_drawing=request.under_drawing
+    )  # fmt: skip
     ids = [a.id for a in areas]
     return PlanAnswer(
         steps=[_step(kit, ids, found, at, s) for at, s in enumerate(found.steps)],

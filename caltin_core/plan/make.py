@@ -14,11 +14,12 @@ from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import STROKE_INDEX, Lay, Layer, lays
 from caltin_core.media.predict import Workbench, courses_of
 from caltin_core.plan.crossing import crossing
+from caltin_core.plan.finish import GRAINY, LIFTED, UnderDrawing, closed, finished, suits
 from caltin_core.plan.order import Route, Sheet, ordered
 from caltin_core.plan.runs import runs_of
 from caltin_core.plan.safety import safety
 from caltin_core.plan.steps import Area, Step, laid_by, laid_in, steps_of
-from caltin_core.plan.timing import sittings_of
+from caltin_core.plan.timing import LIFTS, sittings_of
 from caltin_core.recipes.reasons import reason
 from caltin_core.recipes.school_list import medium_of
 from caltin_core.recipes.schools import School, stage_table, zones_of
@@ -60,13 +61,16 @@ def plan(
     sitting_minutes: float | None = None,
     own: Sequence[Sequence[tuple[int, int]]] = (),
     pace: float = 1.0,
+    under_drawing: UnderDrawing = "none",
 ) -> Plan:
     """Put the areas' layers in order: every area's own in their order, whole, once.
 
     Within that come the school's stages over the whole sheet, then the route: feature by feature, the whole sheet together (dark
     to light, markers light to dark), or with the fewest changes of colour. `own` is the artist's order in their place: for every
     step its areas, each with the number of its own layer. `pace` is how long this artist takes, against common practice.
+    An area's finish adds what closes its grain at the end; an `under_drawing` that would grey the colours is lifted first.
     """
+    areas = [replace(a, layers=finished(bench, a.layers, a.finish)) for a in areas]
     seen = _seen(bench, areas)
     last = [seen[a.layers] for a in areas]
     staged, strayed = _stages(bench, areas, school, np.array([lab[0] for lab, _ in last]))
@@ -81,7 +85,7 @@ def plan(
     tone = {c: float(bench.solids[c, 0]) for c in used}
     sheet = Sheet(runs, tone, anchor, features, dark_first)
     laid_so = laid_in(bench, areas, own) if own else laid_by(bench, areas, runs, ordered(sheet, route))
-    steps = [_sided(step, side) for step in steps_of(bench, areas, laid_so)]
+    steps = [*_lifted(areas, under_drawing), *(_sided(step, side) for step in steps_of(bench, areas, laid_so))]
     steps = _explained(bench, areas, steps, seen, -1 if own else anchor)
     steps = [s if s.does == "dry" else replace(s, minutes=pace * s.minutes) for s in steps]
     minutes = [s.minutes for s in steps]
@@ -91,7 +95,7 @@ def plan(
     return Plan(
         tuple(steps), tuple(sittings_of(minutes, _stops(steps), sitting_minutes)),
         sum(a != b for a, b in pairwise(laid)), tuple(share for _, share in last),
-        (*warned, *safety(media, every)), (*_conflicts(bench, areas, seen), *strayed),
+        (*warned, *safety(media, every)), (*_conflicts(bench, areas, seen), *_unsuited(media, drawn, under_drawing), *strayed),
         _crossings(bench, areas, steps, [lab for lab, _ in last]),
     )  # fmt: skip
 
@@ -197,10 +201,30 @@ def _stops(steps: Sequence[Step]) -> list[bool]:
     return out
 
 
+def _lifted(areas: Sequence[Area], drawing: UnderDrawing) -> list[Step]:
+    """The under-drawing taken back, before anything is laid over it."""
+    under = tuple(i for i, a in enumerate(areas) if a.layers)
+    if drawing not in LIFTED or not under:
+        return []
+    return [Step("lift", under, 0.5 + LIFTS * sum(areas[i].share for i in under), why=LIFTED[drawing])]
+
+
+def _unsuited(media: Sequence[str], drawn: Sequence[int], drawing: UnderDrawing) -> list[Conflict]:
+    """An under-drawing that would spoil the colours."""
+    instead = suits(medium_of(media), drawing) if media else ""
+    if not instead:
+        return []
+    return [Conflict(tuple(drawn), f"an under-drawing in {drawing.replace('_', ' ')} spoils these colours", f"draw with {instead}")]
+
+
 def _conflicts(bench: Workbench, areas: Sequence[Area], seen: Seen) -> list[Conflict]:
     """What the recipes themselves ask against the paper: a burnish too early, a cover that is not last, paper too full."""
     out = []
     for index, area in enumerate(areas):
+        if area.finish is not None and area.finish <= GRAINY and closed(area.layers):
+            out.append(
+                Conflict((index,), f"on {area.id}, a burnish or a blend closes the grain that is wanted", "press firmly instead")
+            )
         lays = [(i, x) for i, x in enumerate(area.layers) if isinstance(x, Lay)]
         for (i, x), (_, after) in pairwise(lays):
             swatch, next_ = bench.swatches[x.colour], bench.swatches[after.colour].called

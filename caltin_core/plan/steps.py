@@ -19,13 +19,16 @@ _DARK, _PALE = 45.0, 72.0
 
 @dataclass(frozen=True)
 class Area:
-    """An area to draw: its layers, its share of the sheet, the areas it touches and how, and where it lies (0-1), if known."""
+    """An area to draw: its layers, its share of the sheet, the areas it touches and how, where it lies (0-1), if known, and the
+    finish wanted."""
 
     id: str
     layers: tuple[Layer, ...]
     share: float
     neighbours: tuple[tuple[int, EdgeKind], ...] = ()
     at: tuple[float, float] | None = None
+    # From grainy (0) to smooth (1), if one is wanted.
+    finish: float | None = None
 
 
 @dataclass(frozen=True)

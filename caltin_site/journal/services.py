@@ -47,7 +47,7 @@ def take(study: Study, mark: MarkIn) -> str:
     news = log(study, mark)
     if mark.kind == "back" and news:
         return _back(study, mark)
-    if any(x.place not in studies.aim(study).state.recipes for x in mark.laid):
+    if {x.place for x in mark.laid} - set(history.state_of(study).recipes):
         _change(study, Settle(do="settle"))
     return go_on(study) if mark.kind in ("wrong", "lifted") else ""
 

@@ -28,7 +28,7 @@ from caltin_site.studies.state import Token
 
 # So many of the last marks go with the plan, to be taken back.
 _RECENT = 40
-_DOES = {"dry": "Let it dry", "clean": "Crumbs off", "reserve": "Keep white", "mask": "Mask"}
+_DOES = {"dry": "Let it dry", "clean": "Crumbs off", "reserve": "Keep white", "mask": "Mask", "lift": "Lift the drawing"}
 
 
 @dataclass(frozen=True)
@@ -61,7 +61,7 @@ def plan(study: Study, left_handed: bool = False) -> PlanOut:
             continue
         sitting = next(i for i, (_, last) in enumerate(found.sittings, 1) if at <= last)
         for part in _parts(step, [sheet.there.get(p, 0) for p in ids]):
-            before = [_first(s, [sheet.names[ids[a]][0] for a in s.areas]) for s in first]
+            before = [_first(s, [sheet.names[ids[a]][0] for a in s.areas], len(ids)) for s in first]
             drying = sum(s.minutes for s in first if s.does == "dry")
             out = _step_out(sheet, len(steps) + 1, part, [ids[a] for a in part.areas])
             edges = list(found.edges.get(at, ()))
@@ -119,16 +119,20 @@ def _made(study: Study, sheet: Sheet, left_handed: bool) -> Plan:
     for place, given in layers.items():
         p = known[place]
         spot = (p.x / size[0], p.y / size[1]) if p.x is not None and p.y is not None and study.picture else None
-        areas.append(Area(called(p), tuple(given), share[place], tuple(beside[place]), spot))
+        areas.append(Area(called(p), tuple(given), share[place], tuple(beside[place]), spot, here.state.finish.get(place)))
     order = [(t.place, t.layer) for t in here.state.order if t.place in layers]
     own = [[(at[place], layer) for place, layer in press] for press in presses(layers, order)] if order else []
-    rules, pace = here.state.rules, journal.pace(study.owner)
-    return make_plan(here.bench, areas, here.state.route, rules.taught(), not left_handed, here.state.sitting_minutes, own, pace)
+    state = here.state
+    return make_plan(
+        here.bench, areas, state.route, state.rules.taught(), not left_handed, state.sitting_minutes, own,
+        journal.pace(study.owner), state.under_drawing,
+    )  # fmt: skip
 
 
-def _first(step: Step, names: list[str]) -> str:
+def _first(step: Step, names: list[str], all_: int) -> str:
     """What is done before a press, in a line."""
-    return f"{_DOES.get(step.does, step.does)}: {', '.join(names)}. {step.why}"
+    where = "everywhere" if len(names) == all_ > 1 else ", ".join(names)
+    return f"{_DOES.get(step.does, step.does)}: {where}. {step.why}"
 
 
 def _parts(step: Step, there: list[int]) -> Iterator[Step]:
@@ -145,7 +149,7 @@ def _named(here: Aim, layer: Layer, seen: Tone) -> dict[str, Any]:
     """What a step takes in the hand."""
     if not isinstance(layer, Lay):
         does = "blend" if isinstance(layer, Blend) else "lift"
-        words = act_words(layer)
+        words = act_words(layer).removeprefix(f"{does} ")
         return {
             "does": does, "colour": "", "name": does.capitalize(), "solid": seen, "medium": "", "words": words, "pressure": "",
             "passes": 1,

@@ -9,6 +9,7 @@ from pydantic import Field
 
 from caltin_core.contract.shapes import ActShape
 from caltin_core.errors import BadRequest
+from caltin_core.plan.finish import UnderDrawing
 from caltin_core.plan.order import Route
 from caltin_core.reference.range_map import Hold
 from caltin_core.reference.roles import ROLES
@@ -234,6 +235,21 @@ class SetRoute(Strict):
     sitting_minutes: Annotated[int, Field(ge=5, le=600)] | None = None
 
 
+class SetFinish(Strict):
+    """The finish wanted on a place, from grainy (0) to smooth (1); None: as its layers leave it."""
+
+    do: Literal["set_finish"]
+    place: PlaceId
+    finish: Annotated[float, Field(ge=0, le=1)] | None = None
+
+
+class SetUnderDrawing(Strict):
+    """What the drawing beneath the colours is made with."""
+
+    do: Literal["set_under_drawing"]
+    under_drawing: UnderDrawing
+
+
 class UseVersions(Strict):
     """Plan with other versions from now on; what is left out stays."""
 
@@ -267,6 +283,8 @@ Op = Annotated[
     | TakeRecipes
     | OrderSteps
     | SetRoute
+    | SetFinish
+    | SetUnderDrawing
     | UseVersions,
     Field(discriminator="do"),
 ]
@@ -402,6 +420,14 @@ def apply(state: State, op: Op, *, found: Found, proposed: dict[str, Recipe], or
             order_left = [] if op.route != state.route else state.order
             so = {"route": op.route, "sitting_minutes": op.sitting_minutes, "order": order_left}
             return change(update=so), "chose the way through the drawing"
+        case SetFinish():
+            place = _existing(state, op.place)
+            wanted = {k: v for k, v in state.finish.items() if k != op.place}
+            if op.finish is not None:
+                wanted[op.place] = op.finish
+            return change(update={"finish": wanted}), f"finish of {called(place)}"
+        case SetUnderDrawing():
+            return change(update={"under_drawing": op.under_drawing}), "chose the under-drawing"
         case UseVersions():
             pins = state.pins.model_copy(update=op.model_dump(exclude={"do"}, exclude_none=True))
             return change(update={"pins": pins}), "took newer versions"

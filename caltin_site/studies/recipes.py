@@ -18,6 +18,7 @@ from caltin_core.media.cautions import cautions
 from caltin_core.media.layers import Blend, Lay, Layer, Lift, lays
 from caltin_core.media.lights import LIGHTS, drift
 from caltin_core.media.predict import Prediction, Workbench, predict
+from caltin_core.plan.finish import finished
 from caltin_core.recipes.match import Match, Target
 from caltin_core.recipes.reasons import reason
 from caltin_core.recipes.rules import Rules
@@ -164,9 +165,18 @@ def proposals(here: Aim) -> dict[str, Recipe]:
 
 
 def effective(here: Aim) -> dict[str, Recipe]:
-    """Every place's recipe, chosen or proposed, in the order of the places."""
+    """Every place's recipe, chosen or proposed, with the finish wanted there, in the order of the places."""
     both = {**proposals(here), **here.state.recipes}
-    return {p.id: both[p.id] for p in here.state.places if p.id in both}
+    return {p.id: _finished(here, p, both[p.id]) for p in here.state.places if p.id in both}
+
+
+def _finished(here: Aim, place: Place, recipe: Recipe) -> Recipe:
+    """The recipe with what the finish wanted on its place adds."""
+    wanted = here.state.finish.get(place.id)
+    if wanted is None:
+        return recipe
+    layers = said(here.bench, finished(here.bench, layers_of(here.bench, recipe.layers), wanted))
+    return recipe.model_copy(update={"layers": layers})
 
 
 def recipe_out(

@@ -11,6 +11,7 @@ from caltin_core.contract.shapes import ActShape
 from caltin_core.errors import BadRequest
 from caltin_core.media.hand import PRESSURES
 from caltin_core.media.layers import MAX_PASSES
+from caltin_core.plan.finish import UnderDrawing
 from caltin_core.plan.order import Route
 from caltin_core.recipes.rules import BlackPolicy, Goal
 from caltin_core.recipes.school_list import SCHOOLS
@@ -213,6 +214,8 @@ class State(Strict):
     order: list[Token] = []
     route: Route = "sheet"
     sitting_minutes: Annotated[int, Field(ge=5, le=600)] | None = None
+    finish: dict[PlaceId, Annotated[float, Field(ge=0, le=1)]] = {}
+    under_drawing: UnderDrawing = "none"
 
     def place(self, id: str) -> Place | None:
         """The place of this id."""

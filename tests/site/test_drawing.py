@@ -227,3 +227,20 @@ def test_what_was_solved_from_an_error_goes_with_it_when_the_mark_is_taken_back(
     for _ in range(2):
         draw(artist, settled, back)
     assert artist.get(f"studies/{settled['id']}").json()["state"]["recipes"] == before
+
+
+def test_a_smooth_finish_and_an_under_drawing_are_part_of_the_plan_and_undone_like_any_change(settled, artist):
+    place = settled["places"][0]["id"]
+    soft = [{"colour": "buoy", "pressure": "light", "passes": 2}, {"colour": "milk", "pressure": "light", "passes": 1}]
+    soft[1]["colour"] = plan(artist, settled)["steps"][-1]["colour"]
+    study = artist.change(settled, do="set_recipe", place=place, layers=soft)
+    study = artist.change(study, do="set_finish", place=place, finish=1)
+    study = artist.change(study, do="set_under_drawing", under_drawing="graphite")
+    found = plan(artist, study)
+    blended = [s for s in found["steps"] if s["does"] == "blend"]
+    assert [p["place"] for p in blended[0]["places"]] == [place]
+    assert found["steps"][0]["first"][0].startswith("Lift the drawing: everywhere.")
+    for step in found["steps"]:
+        draw(artist, study, mark(step))
+    assert all(s["done"] for s in plan(artist, study)["steps"])
+    assert study["undo_label"] == "chose the under-drawing"

@@ -2936,6 +2936,19 @@ export interface components {
       route: "feature" | "sheet" | "colour";
       /** Sitting Minutes */
       sitting_minutes?: number | null;
+      /**
+       * Finish
+       * @default {}
+       */
+      finish: {
+        [key: string]: number;
+      };
+      /**
+       * Under Drawing
+       * @default none
+       * @enum {string}
+       */
+      under_drawing: "none" | "graphite" | "pale_pencil" | "fine_line" | "charcoal" | "pastel_pencil";
     };
     /**
      * StudyOut
@@ -3104,6 +3117,8 @@ export interface components {
         | components["schemas"]["TakeRecipes"]
         | components["schemas"]["OrderSteps"]
         | components["schemas"]["SetRoute"]
+        | components["schemas"]["SetFinish"]
+        | components["schemas"]["SetUnderDrawing"]
         | components["schemas"]["UseVersions"];
     };
     /**
@@ -3268,6 +3283,21 @@ export interface components {
       develop: components["schemas"]["DevelopState"];
     };
     /**
+     * SetFinish
+     * @description The finish wanted on a place, from grainy (0) to smooth (1); None: as its layers leave it.
+     */
+    SetFinish: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "set_finish";
+      /** Place */
+      place: string;
+      /** Finish */
+      finish?: number | null;
+    };
+    /**
      * SetFrame
      * @description Another crop, or none.
      */
@@ -3380,6 +3410,22 @@ export interface components {
        */
       do: "set_sheet";
       sheet: components["schemas"]["SheetState"];
+    };
+    /**
+     * SetUnderDrawing
+     * @description What the drawing beneath the colours is made with.
+     */
+    SetUnderDrawing: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "set_under_drawing";
+      /**
+       * Under Drawing
+       * @enum {string}
+       */
+      under_drawing: "none" | "graphite" | "pale_pencil" | "fine_line" | "charcoal" | "pastel_pencil";
     };
     /**
      * Settle

@@ -21,6 +21,7 @@ import { Chip } from "../../parts/Swatch";
 import { useKeys } from "../../parts/useKeys";
 import { ValueRail } from "../../parts/ValueRail";
 import { counted } from "../../parts/words";
+import { Finishes } from "./Finishes";
 import { Grow } from "./Grow";
 import { StepWords } from "./StepWords";
 import { useMatches, usePlan } from "../../study/queries";
@@ -181,6 +182,7 @@ export function Layer() {
                 </button>
               )}
             </div>
+            <Finishes />
             <div className="actions">
               <button type="button" className="act" onClick={draw}>
                 Begin to draw <kbd>Space</kbd>
