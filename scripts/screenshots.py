@@ -11,7 +11,7 @@ from tests.journeys.desk import photographed
 OUT = ROOT / "docs" / "screenshots"
 STAGES = ("look", "match", "layer", "draw", "keep")
 # Pictures of Look beside its first: name, the keys that lead there, and whether a zone is chosen.
-LOOKS = (("zones", "z", True), ("values", "gv", False), ("hidden", "kc", False), ("paper", "pi", False))
+LOOKS = (("zones", "z", True), ("values", "gv", False), ("paper", "pi", False))
 
 
 def main() -> None:
@@ -96,6 +96,22 @@ def main() -> None:
                     page.wait_for_timeout(500)
                 page.mouse.move(640, 780)
                 page.screenshot(path=OUT / f"{name}.png")
+            page.goto(caltin.address)
+            page.get_by_role("link", name="The deckhand, carried through").click()
+            page.get_by_role("link", name="Keep").click()
+            page.locator(".keep-tabs").wait_for()
+            page.keyboard.press("j")
+            page.locator(".journal img").last.wait_for()
+            page.wait_for_load_state("networkidle")
+            page.screenshot(path=OUT / "journal.png")
+            page.goto(f"{caltin.address}/library")
+            page.get_by_label("Near this tone").fill("52 20 24")
+            page.locator(".library-tones .is-near").first.wait_for()
+            page.locator("label", has_text="Kit").locator("select").select_option(label="Night ferry pastels, 30")
+            page.get_by_role("button", name="See what is lost there").click()
+            page.get_by_role("region", name="Carried there").wait_for(timeout=60_000)
+            page.get_by_role("region", name="Carried there").scroll_into_view_if_needed()
+            page.screenshot(path=OUT / "library.png")
             page.goto(f"{caltin.address}/compare")
             page.get_by_label("Left").select_option("The pilot, low sun")
             page.get_by_label("Right").select_option("The cook on an overcast morning")

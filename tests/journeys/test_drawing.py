@@ -184,6 +184,7 @@ def test_what_is_kept_beside_the_log_is_found_again_over_all_studies(page, calti
     page.keyboard.press(" ")
     expect(page.locator(".draw-count")).to_contain_text("Step 2 of")
     page.get_by_role("link", name="Keep").click()
+    expect(page.locator(".keep-tabs")).to_be_visible()
     page.keyboard.press("j")
     expect(page.get_by_role("list", name="What was drawn").locator("li")).to_have_count(1)
     page.get_by_label("Note", exact=True).fill("Gorse yellow under the temple")
@@ -207,6 +208,7 @@ def test_journal_look_back_and_library_have_no_accessibility_violation(page, cal
     page.goto(caltin.address)
     page.get_by_role("link", name="The deckhand, carried through").first.click()
     page.get_by_role("link", name="Keep").click()
+    expect(page.locator(".keep-tabs")).to_be_visible()
     for key, seen in (("c", ".card-table"), ("j", ".journal img"), ("b", ".learnt")):
         page.keyboard.press(key)
         expect(page.locator(seen).first).to_be_visible()

@@ -5,10 +5,12 @@ import itertools
 import re
 import signal
 
+import numpy as np
 import pytest
 from playwright.sync_api import expect
 from pypdf import PdfReader
 
+from caltin_core.skin.undertone import undertone
 from tests.journeys.conftest import PURSER
 
 STAGES = ("look", "match", "layer", "draw", "keep")
@@ -340,19 +342,26 @@ def test_a_family_for_a_whole_face_under_a_school_and_a_cure_for_what_went_wrong
     expect(page.get_by_text("Step 2 of")).to_be_visible()
 
 
-def again(page, caltin, title):
-    """A study of one's own of a sitter of the demo."""
+def again(page, caltin, title, together=None):
+    """A study of one's own of a sitter of the demo, whatever others made of that; `together` in one family of so many colours."""
     page.goto(caltin.address)
     page.get_by_role("link", name=title).first.wait_for()
     return page.evaluate(
-        """async (title) => {
+        """async ([title, together]) => {
             const token = document.cookie.match(/csrftoken=([^;]+)/)[1];
+            const send = async (path, body) => (await fetch(`/api/studies/${path}`, {
+                method: "POST", headers: {"X-CSRFToken": token}, body: JSON.stringify(body)})).json();
             const studies = await (await fetch("/api/studies")).json();
-            const first = studies.find((s) => s.title === title);
-            const answer = await fetch(`/api/studies/${first.id}/copy`, {method: "POST", headers: {"X-CSRFToken": token}});
-            return (await answer.json()).id;
+            const first = studies.filter((s) => s.title.startsWith(title)).at(-1);
+            let study = await send(`${first.id}/copy`, {});
+            const change = async (op) => { study = await send(`${study.id}/changes`, {seen: study.revision, op}); };
+            if (together) {
+                await change({do: "clear_recipe"});
+                await change({do: "set_rules", rules: {...study.state.rules, together}});
+            }
+            return study.id;
         }""",
-        title,
+        [title, together],
     )
 
 
@@ -361,10 +370,34 @@ def press(page, locator, key="Enter"):
     page.keyboard.press(key)
 
 
-# Two sitters of the demo, in pastel on dark paper and in pencil.
-@pytest.mark.parametrize("title", ["The engineer by a lamp below", "The cook on an overcast morning"])
+# The sitters of the demo whose bases are deepest and lightest by ITA°; and one in pastel on dark paper.
+SITTERS = {"The pilot": 10, "The purser": 8, "The engineer": 9}
+
+
+def test_the_deepest_and_the_lightest_sitter_are_those_taken(page, caltin):
+    page.goto(caltin.address)
+    page.get_by_role("link", name="The pilot").first.wait_for()
+    found = page.evaluate(
+        """async () => {
+            const out = {};
+            for (const card of await (await fetch("/api/studies")).json()) {
+                const study = await (await fetch(`/api/studies/${card.id}`)).json();
+                const base = study.places.find((p) => p.role === "base");
+                if (base && study.picture) out[study.state.title] = base.tone.lab;
+            }
+            return out;
+        }"""
+    )
+    ita = {
+        title: undertone(np.array([lab["l"], lab["a"], lab["b"]])).ita for title, lab in found.items() if title.startswith("The ")
+    }
+    assert min(ita, key=ita.get).startswith("The pilot")
+    assert max(ita, key=ita.get).startswith("The purser")
+
+
+@pytest.mark.parametrize("title", SITTERS)
 def test_a_whole_face_by_keys_one_recipe_pinned_and_a_colour_banned(page, caltin, title):
-    id = again(page, caltin, title)
+    id = again(page, caltin, title, SITTERS[title])
     page.goto(f"{caltin.address}/studies/{id}/match")
     settled = page.get_by_role("button", name=re.compile("Put all in order"))
     expect(settled).to_be_enabled(timeout=120_000)
