@@ -5,10 +5,12 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 from django.contrib.auth import get_user_model
 from django.db import transaction
 from django.utils import timezone
 
+from caltin_core.media.hand import hand_from_fitted
 from caltin_site.accounts.doors import DEMO_ARTIST
 from caltin_site.accounts.models import Loaded
 from caltin_site.jobs.services import begin as begin_job
@@ -29,7 +31,7 @@ from caltin_site.studies.schemas import NewStudy
 from caltin_site.studies.state import RulesState, SheetState
 from demo.finished import draw
 from demo.kits import DRY
-from demo.measured import CARD, NIGHT, VELLUM, Evening, markers, pastels, wax
+from demo.measured import CARD, NIGHT, VELLUM, Evening, kept
 
 PICTURES = Path(__file__).parent / "pictures"
 KIT, PAPER, SMOOTH, HAND = "Night ferry wax box, 24", "Chart-room vellum", "Manifest card", "My hand, measured"
@@ -61,9 +63,9 @@ def load() -> Any:
     if not artist.has_usable_password():
         artist.set_unusable_password()
     kits.begin_hands(artist)
-    _once(artist, "kit", lambda: _measured(artist, wax(), KIT, PAPER, VELLUM, HAND))
-    _once(artist, "markers", lambda: _measured(artist, markers(), MARKERS, SMOOTH, CARD, INKED))
-    _once(artist, "pastels", lambda: _measured(artist, pastels(), PASTELS, DARK, NIGHT, DARKENED))
+    _once(artist, "kit", lambda: _measured(artist, kept("wax"), KIT, PAPER, VELLUM, HAND))
+    _once(artist, "markers", lambda: _measured(artist, kept("markers"), MARKERS, SMOOTH, CARD, INKED))
+    _once(artist, "pastels", lambda: _measured(artist, kept("pastels"), PASTELS, DARK, NIGHT, DARKENED))
     _once(artist, "dry", lambda: _ran_dry(artist))
     _once(artist, "pilot", lambda: _pilot(artist))
     _once(artist, "purser", lambda: _purser(artist))
@@ -85,18 +87,17 @@ def _once(artist: Any, key: str, make: Callable[[], Any]) -> None:
 
 def _measured(artist: Any, this: Evening, kit: str, sheet: str, tone: tuple[float, float, float], hand: str) -> None:
     """A box, a paper and the hand on it, all measured by patches in one evening."""
-    bench = this.found.bench
     lightness, a, b = tone
-    tooth: Any = bench.ground.tooth
-    paper = PaperData(tone=Lab(l=lightness, a=a, b=b), tooth=tooth, fitted=bench.ground.fitted())
-    media: dict[str, Any] = {s.id: s.medium for s in bench.swatches}
+    tooth: Any = this.tooth
+    paper = PaperData(tone=Lab(l=lightness, a=a, b=b), tooth=tooth, fitted=this.ground)
     colours = [
-        KitColour(id=s.id, name=s.name, medium=media[s.id], tone=Lab.of(s.lab), source="demo") for s in bench.swatches
-    ]  # fmt: skip
-    measured = {s.id: Measured(spectrum=this.spectra[s.id], fitted=s.fit.fitted(), paper=sheet) for s in bench.swatches}
+        KitColour(id=id, name=c["name"], medium=c["medium"], tone=Lab.of(np.array(c["lab"])), source="demo")
+        for id, c in this.colours.items()
+    ]
+    measured = {id: Measured(spectrum=c["spectrum"], fitted=c["fitted"], paper=sheet) for id, c in this.colours.items()}
     kits.begin_kit(artist, kit, colours, KitData(colours=colours, measured=measured, on=paper))
     kits.begin_paper(artist, sheet, paper)
-    kits.begin_hand(artist, hand, bench.hand)
+    kits.begin_hand(artist, hand, hand_from_fitted(this.hand))
 
 
 def _ran_dry(artist: Any) -> None:

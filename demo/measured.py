@@ -1,12 +1,18 @@
-"""The demo's kits, papers and hands as if an artist had measured them in an evening: invented patches from the stand-in sheet."""
+"""The demo's kits, papers and hands as if an artist had measured them in an evening: invented patches from the stand-in sheet.
 
+An evening takes a while to calibrate; what the three gave lies in `measured.json`, written by ``python -m demo.measured``.
+"""
+
+import json
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
+from pathlib import Path
+from typing import Any
 
 import numpy as np
 
 from caltin_core.colour.spectra import DARKEST, LIGHTEST, reflectance_from_lab
-from caltin_core.media.calibrate import Calibrated, Patch, calibrate
+from caltin_core.media.calibrate import Patch, calibrate
 from caltin_core.media.colourants import Ground, Swatch
 from caltin_core.media.layers import Lay, Layer, Stroke
 from caltin_core.media.predict import Workbench
@@ -24,16 +30,22 @@ _COATS = ((("coat", 2),), (("coat", 3),))
 Stick = tuple[str, str, str, tuple[float, float, float]]
 
 
+FILE = Path(__file__).parent / "measured.json"
+
+
 @dataclass(frozen=True)
 class Evening:
-    """What the evening gave: the solids' spectra (N, 31) and the calibrated bench."""
+    """What the evening gave: of every colour its name, medium, D50 Lab, spectrum and fit; of the sheet tooth and fit; the hand."""
 
-    found: Calibrated
+    tooth: str
+    ground: dict[str, Any]
+    hand: dict[str, Any]
+    colours: dict[str, dict[str, Any]]
 
-    @property
-    def spectra(self) -> dict[str, list[float]]:
-        """Every solid's spectrum by its colour."""
-        return {s.id: [round(float(v), 5) for v in s.solid] for s in self.found.bench.swatches}
+
+def kept(name: str) -> Evening:
+    """What an evening gave when it was last calibrated: that of wax, markers or pastels."""
+    return Evening(**json.loads(FILE.read_text())[name])
 
 
 def wax() -> Evening:
@@ -68,4 +80,18 @@ def _evening(
     for one, other in np.random.default_rng(seed).choice(len(swatches), (PAIRS, 2)):
         stacks.append([Lay(int(one), Stroke(*under)), Lay(int(other), Stroke(*over))])
     patches = [Patch(tuple(stack), sheet.patch(stack)) for stack in stacks]
-    return Evening(calibrate(Workbench(tuple(swatches), ground), patches))
+    bench = calibrate(Workbench(tuple(swatches), ground), patches).bench
+    colours = {
+        s.id: {
+            "name": s.name, "medium": s.medium, "lab": [round(float(v), 4) for v in s.lab],
+            "spectrum": [round(float(v), 5) for v in s.solid], "fitted": s.fit.fitted(),
+        }
+        for s in bench.swatches
+    }  # fmt: skip
+    return Evening(tooth, bench.ground.fitted(), bench.hand.fitted(), colours)
+
+
+EVENINGS = {"wax": wax, "markers": markers, "pastels": pastels}
+
+if __name__ == "__main__":
+    FILE.write_text(json.dumps({name: asdict(evening()) for name, evening in EVENINGS.items()}) + "\n")

@@ -33,26 +33,23 @@ def settled(matched, artist):
     return artist.change(artist.change(matched, do="settle"), do="set_route", route="colour", sitting_minutes=5)
 
 
-@pytest.mark.parametrize("page", SIZES)
-@pytest.mark.parametrize("kind", KINDS)
-def test_every_sheet_on_every_page_has_its_size_and_its_words(settled, artist, kind, page):
-    found = pages(made(artist, settled, kind, page))
-    assert (float(found[0].mediabox.width), float(found[0].mediabox.height)) == pytest.approx(
-        [mm * 72 / 25.4 for mm in SIZES[page]], abs=0.8
-    )
-    text = " ".join(" ".join(p.extract_text() for p in found).split())
+@pytest.mark.parametrize("size", SIZES)
+def test_every_sheet_has_its_size_and_its_words(settled, artist, size):
     steps = artist.get(f"studies/{settled['id']}/plan").json()["steps"]
-    assert "local rules come first" in text
-    if kind == "under":
-        assert "Under-colours for" in text
-        assert "ΔE00" in text
-    else:
-        assert all(s["name"] in text for s in steps)
-    if kind == "plan":
-        assert "Sitting 2" in text
-        assert all(s["words"] in text for s in steps)
-    if kind == "ledge":
-        assert "% of all passes" in text
+    said = {}
+    for kind in KINDS:
+        found = pages(made(artist, settled, kind, size))
+        shape = (float(found[0].mediabox.width), float(found[0].mediabox.height))
+        assert shape == pytest.approx([mm * 72 / 25.4 for mm in SIZES[size]], abs=0.8), kind
+        said[kind] = " ".join(" ".join(p.extract_text() for p in found).split())
+        assert "local rules come first" in said[kind]
+    under = said.pop("under")
+    assert "Under-colours for" in under
+    assert "ΔE00" in under
+    assert all(s["name"] in text for s in steps for text in said.values())
+    assert "Sitting 2" in said["plan"]
+    assert all(s["words"] in said["plan"] for s in steps)
+    assert "% of all passes" in said["ledge"]
 
 
 def test_a_recipe_card_on_a6_is_one_page_for_each_place(settled, artist):

@@ -1,33 +1,42 @@
 """What was measured: kept with its stick, shown in Match, and carried into other lights."""
 
-from functools import lru_cache
-
+import numpy as np
 import pytest
 
+from caltin_core.media.hand import hand_from_fitted
 from caltin_site.kits import services as kits
 from caltin_site.kits.models import KitVersion
 from caltin_site.kits.schemas import KitColour, KitData, Measured, PaperData
 from caltin_site.shapes import Lab
 from caltin_site.studies.models import Study
 from caltin_site.studies.services import match_missing
-from demo.measured import VELLUM, wax
-
-cached = lru_cache(maxsize=1)(wax)
+from demo.measured import VELLUM, kept, wax
 
 
 @pytest.fixture
 def measured(artist):
     """The artist with the demo's box, sheet and hand, all measured."""
-    bench, spectra = cached().found.bench, cached().spectra
+    evening = kept("wax")
     lightness, a, b = VELLUM
-    paper = PaperData(tone=Lab(l=lightness, a=a, b=b), tooth="vellum", fitted=bench.ground.fitted())
-    colours = [KitColour(id=s.id, name=s.name, medium="wax_pencil", tone=Lab.of(s.lab)) for s in bench.swatches]
-    facts = {s.id: Measured(spectrum=spectra[s.id], fitted=s.fit.fitted()) for s in bench.swatches}
+    paper = PaperData(tone=Lab(l=lightness, a=a, b=b), tooth="vellum", fitted=evening.ground)
+    known = evening.colours.items()
+    colours = [KitColour(id=i, name=c["name"], medium="wax_pencil", tone=Lab.of(np.array(c["lab"]))) for i, c in known]
+    facts = {i: Measured(spectrum=c["spectrum"], fitted=c["fitted"]) for i, c in known}
     artist.kit = kits.begin_kit(artist.user, "Measured", colours, KitData(colours=colours, measured=facts, on=paper))
     artist.paper = kits.begin_paper(artist.user, "Measured vellum", paper)
-    kits.begin_hand(artist.user, "Mine", bench.hand)
+    kits.begin_hand(artist.user, "Mine", hand_from_fitted(evening.hand))
     artist.hand = next(h for h in kits.rack(artist.user).hands if h.name == "Mine")
     return artist
+
+
+def test_what_the_demo_keeps_of_an_evening_is_what_the_evening_gives():
+    again, stored = wax(), kept("wax")
+    assert again.colours.keys() == stored.colours.keys()
+    for id, colour in again.colours.items():
+        assert colour["spectrum"] == pytest.approx(stored.colours[id]["spectrum"], abs=1e-4)
+        assert colour["fitted"]["own"] == pytest.approx(stored.colours[id]["fitted"]["own"], abs=0.02)
+    for key in ("deposit", "reach"):
+        assert again.hand[key] == pytest.approx(stored.hand[key], abs=0.02), key
 
 
 def drawn(artist):
