@@ -23,6 +23,8 @@ from caltin_site.studies.state import Recipe
 
 # A change that follows from the log is tried so often where somebody else writes at the same time.
 _TRIES = 4
+# So many of the last marks tell an artist's pace.
+_LOOKED_AT = 400
 _LAID = TypeAdapter(list[LaidOut])
 
 
@@ -47,7 +49,8 @@ def take(study: Study, mark: MarkIn) -> str:
     news = log(study, mark)
     if mark.kind == "back" and news:
         return _back(study, mark)
-    if {x.place for x in mark.laid} - set(history.state_of(study).recipes):
+    state = history.state_of(study)
+    if any(x.place not in state.recipes and state.place(x.place) for x in mark.laid):
         _change(study, Settle(do="settle"))
     return go_on(study) if mark.kind in ("wrong", "lifted") else ""
 
@@ -124,8 +127,6 @@ def go_on(study: Study, places: Collection[str] = ()) -> str:
 
 def pace(owner: Any) -> float:
     """How long this artist takes, against common practice, by the marks of all their studies."""
-    rows = Drawn.objects.of(owner).filter(kind="done").order_by("study", "made").values_list("study", "made", "minutes")
-    taken = [
-        ((now[1] - before[1]).total_seconds() / 60, now[2]) for before, now in pairwise(rows) if before[0] == now[0] and now[2]
-    ]
-    return pace_of(taken)
+    last = Drawn.objects.of(owner).filter(kind="done").order_by("-made").values_list("made", "study", "minutes")[:_LOOKED_AT]
+    rows = list(pairwise(sorted(last, key=lambda row: row[0])))
+    return pace_of([((now[0] - before[0]).total_seconds() / 60, now[2]) for before, now in rows if before[1] == now[1] and now[2]])

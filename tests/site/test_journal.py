@@ -159,3 +159,18 @@ def test_words_are_found_over_all_studies_of_the_artist_alone(drawn, artist, str
     assert stranger.get("journal?q=jaw").json() == []
     marks = artist.get("journal?q=pass").json()
     assert any("pass" in f["what"] for f in marks)
+
+
+def test_times_of_steps_are_learnt_from_the_log(matched, artist):
+    study = artist.change(matched, do="settle")
+    before = plan(artist, study)
+    row, began = Study.objects.get(pk=study["id"]), timezone.now() - timedelta(hours=3)
+    other = artist.change(artist.begin(), do="add_place", id="p", role="base", tone={"l": 60, "a": 18, "b": 20})
+    first = Study.objects.get(pk=other["id"])
+    layer = {"colour": "buoy", "pressure": "medium", "passes": 1}
+    for n in range(8):
+        laid = [{"place": "p", "number": n, "layer": layer}]
+        services.log(first, MarkIn(client_id=uuid.uuid4(), kind="done", laid=laid, minutes=2), began + timedelta(minutes=4 * n))
+    after = plan(artist, study)
+    assert [s["minutes"] for s in after["steps"]] == pytest.approx([2 * s["minutes"] for s in before["steps"]], abs=0.11)
+    assert row.drawn.count() == 0
