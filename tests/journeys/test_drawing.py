@@ -25,6 +25,7 @@ def from_tones(page, caltin, tones):
     expect(page.get_by_role("heading", name=re.compile("steps, whole sheet together"))).to_be_visible()
     page.get_by_role("button", name="Begin to draw").click()
     expect(page.locator(".draw-name")).to_be_visible()
+    page.wait_for_load_state("networkidle")
 
 
 def at(page):
