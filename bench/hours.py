@@ -175,7 +175,11 @@ def killed() -> list[Row]:
         drawing.start()
         artist.begun.wait()
         for _ in range(KILLS):
-            time.sleep(float(rng.uniform(0.02, 2.5)))
+            made = len(artist.answered)
+            # A server that has only just begun is not in the midst of a drawing.
+            while len(artist.answered) == made:
+                time.sleep(0.005)
+            time.sleep(float(rng.uniform(0.0, 0.5)))
             server.kill()
             server.start()
         artist.over.set()
