@@ -53,6 +53,11 @@ class Review:
     habit: float | None
     learnt: str
 
+    @property
+    def differs(self) -> bool:
+        """Whether the hand differs from its profile by more than a habit can be told from chance."""
+        return self.habit is not None and abs(self.habit) >= _HABIT
+
 
 def review(bench: Workbench, areas: Sequence[Reached], marks: Sequence[tuple[float, Sequence[int]]]) -> Review:
     """Look back on `areas`, drawn by `marks`: when each was made, in minutes, and the areas it served.

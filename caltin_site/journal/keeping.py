@@ -126,7 +126,7 @@ def _review(study: Study, here: Aim, marks: Sequence[Drawn], entries: Sequence[E
             for u in found.used
         ],
         spent=[SpentOut(place=p.id, called=called(p), minutes=round(m, 1)) for p, m in zip(places, found.minutes, strict=True)],
-        habit=found.habit, learnt=found.learnt,
+        habit=found.habit, differs=found.differs, learnt=found.learnt,
     )  # fmt: skip
 
 

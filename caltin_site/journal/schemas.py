@@ -113,13 +113,15 @@ class SpentOut(Schema):
 
 
 class ReviewOut(Schema):
-    """The look back: ranges of value, colours, time, and what the hand tells; `habit` in L*, below 0 where it comes out darker."""
+    """The look back: ranges of value, colours, time, and what the hand tells; `habit` in L*, below 0 where it comes out darker,
+    and whether that is more than chance."""
 
     planned: ValuesOut | None
     reached: ValuesOut | None
     used: list[UsedOut]
     spent: list[SpentOut]
     habit: float | None
+    differs: bool
     learnt: str
 
 

@@ -49,6 +49,7 @@ def test_a_hand_that_differs_from_its_profile_is_told(off, words):
     found = review(WAX, areas, [])
     assert found.habit == pytest.approx(off)
     assert words in found.learnt
+    assert found.differs == (abs(off) > 1)
 
 
 def test_two_places_tell_nothing_of_a_hand():

@@ -46,7 +46,7 @@ def test_sittings_grow_out_of_the_log_by_themselves(drawn, artist):
     assert first["minutes"] == 6 * (len(first["marks"]) - 1)
     review = journal["review"]
     assert sum(s["minutes"] for s in review["spent"]) == pytest.approx(6 * (len(steps) - 2), abs=0.2)
-    assert review["reached"] == review["planned"] or review["reached"]["light"] >= review["reached"]["dark"]
+    assert review["reached"] == pytest.approx(review["planned"], abs=0.4)
     assert sum(u["share"] for u in review["used"]) == pytest.approx(1)
     assert {u["colour"] for u in review["used"]} == {s["colour"] for s in steps}
 

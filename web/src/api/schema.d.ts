@@ -4383,7 +4383,8 @@ export interface components {
     };
     /**
      * ReviewOut
-     * @description The look back: ranges of value, colours, time, and what the hand tells; `habit` in L*, below 0 where it comes out darker.
+     * @description The look back: ranges of value, colours, time, and what the hand tells; `habit` in L*, below 0 where it comes out darker,
+     *     and whether that is more than chance.
      */
     ReviewOut: {
       planned: components["schemas"]["ValuesOut"] | null;
@@ -4394,6 +4395,8 @@ export interface components {
       spent: components["schemas"]["SpentOut"][];
       /** Habit */
       habit: number | null;
+      /** Differs */
+      differs: boolean;
       /** Learnt */
       learnt: string;
     };

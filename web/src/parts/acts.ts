@@ -11,3 +11,12 @@ export function namesOf(acts: Act[], colours: Pick<KitColourOut, "id" | "name">[
   const known = new Map(colours.map((c) => [c.id, c.name]));
   return acts.map((a) => (isLaid(a) ? (known.get(a.colour) ?? a.colour) : "blend" in a ? "Blend" : "Lift"));
 }
+
+/** The same layer with another colour: pressed or in coats, as that one is laid. */
+export function recoloured(act: Act, colour: Pick<KitColourOut, "id" | "coats">): Act {
+  const passes = isLaid(act) ? act.passes : 1;
+  if (colour.coats)
+    return { colour: colour.id, passes: Math.min(passes, 3), wet: isLaid(act) && "wet" in act && act.wet };
+  if (isLaid(act) && "pressure" in act) return { ...act, colour: colour.id };
+  return { colour: colour.id, pressure: "medium", passes, point: "sharp", turned: false };
+}

@@ -1,15 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import {
-  client,
-  got,
-  Problem,
-  type Act,
-  type KitColourOut,
-  type MarkIn,
-  type StepOut,
-} from "../../api/client";
-import { isLaid } from "../../parts/acts";
+import { client, got, Problem, type KitColourOut, type MarkIn, type StepOut } from "../../api/client";
+import { recoloured } from "../../parts/acts";
 import { PlaceOptions } from "../../parts/PlaceOptions";
 import { Fault } from "../../parts/Says";
 import { Chip } from "../../parts/Swatch";
@@ -29,14 +21,6 @@ interface Props {
   add: (mark: Mark) => void;
   onSaid: (words: string) => void;
   onClose: () => void;
-}
-
-/** The same layer with another colour: pressed or in coats, as that one is laid. */
-function recoloured(act: Act, colour: KitColourOut): Act {
-  const passes = isLaid(act) ? act.passes : 1;
-  if (colour.coats) return { colour: colour.id, passes: Math.min(passes, 3), wet: false };
-  if (isLaid(act) && "pressure" in act) return { ...act, colour: colour.id };
-  return { colour: colour.id, pressure: "medium", passes, point: "sharp", turned: false };
 }
 
 /** Another colour was laid than the one asked; what comes after is solved again from there. */

@@ -30,7 +30,7 @@ export function LookBack() {
     <div className="look-back">
       <section aria-label="What was learnt">
         <p className="learnt">{review.learnt}</p>
-        {review.habit !== null && Math.abs(review.habit) >= 1.5 && (
+        {review.differs && (
           <button type="button" className="act" disabled={work.open} onClick={() => work.begin(undefined)}>
             {work.open ? "Learning…" : "Take it over into the hand"}
           </button>

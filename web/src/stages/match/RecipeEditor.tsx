@@ -1,6 +1,6 @@
 import { useState } from "react";
 import type { Act, Laid, LayShape, RecipeOut } from "../../api/client";
-import { isLaid, namesOf } from "../../parts/acts";
+import { isLaid, namesOf, recoloured } from "../../parts/acts";
 import { Chip } from "../../parts/Swatch";
 import { useStudy } from "../../study/useStudy";
 import { PressPad, type Press } from "./PressPad";
@@ -37,14 +37,6 @@ export function RecipeEditor({ recipe, pinned, place, onEdit, onTry, onLeave }: 
   const known = new Map(study.kit.colours.map((c) => [c.id, c]));
   const set = (index: number, some: Partial<Laid>) =>
     onEdit(layers.map((l, i) => (i === index ? ({ ...l, ...some } as Act) : l)));
-  /** The same layer with another colour: pressed or in coats, as that one is laid. */
-  const recolour = (layer: Act, colour: string): Act => {
-    if (!isLaid(layer)) return layer;
-    if (known.get(colour)?.coats)
-      return { colour, passes: Math.min(layer.passes, 3), wet: !pressed(layer) && layer.wet };
-    if (pressed(layer)) return { ...layer, colour };
-    return { colour, pressure: "medium", passes: layer.passes, point: "sharp", turned: false };
-  };
   const move = (index: number, by: number) => {
     const next = [...layers];
     const [layer] = next.splice(index, 1);
@@ -118,7 +110,11 @@ export function RecipeEditor({ recipe, pinned, place, onEdit, onTry, onLeave }: 
                         <select
                           value={layer.colour}
                           onChange={(event) =>
-                            onEdit(layers.map((l, i) => (i === index ? recolour(l, event.target.value) : l)))
+                            onEdit(
+                              layers.map((l, i) =>
+                                i === index ? recoloured(l, known.get(event.target.value)!) : l,
+                              ),
+                            )
                           }
                         >
                           {colours.map((c) => (
