@@ -33,12 +33,17 @@ _MEASURED = 5
 
 
 def draw(study: Study, day: datetime) -> None:
-    """Mark every step as drawn, over two evenings ending on `day`; keep a note and a photograph of each."""
+    """Mark every step as drawn, over two evenings before `day`; keep a note and a photograph of each.
+
+    What was planned up to now counts as planned before the first of them.
+    """
+    first = datetime.combine(day - timedelta(days=3), datetime.min.time(), day.tzinfo) + BEGAN
+    study.changes.update(made=first - timedelta(hours=1))
     steps = plans.plan(study).steps
     half = round(0.55 * len(steps))
-    evenings = ((steps[:half], day - timedelta(days=2), NOTES[0]), (steps[half:], day, NOTES[1]))
-    for part, date, note in evenings:
-        at = _evening(study, part, datetime.combine(date, datetime.min.time(), date.tzinfo) + BEGAN)
+    evenings = ((steps[:half], first, NOTES[0]), (steps[half:], first + timedelta(days=2), NOTES[1]))
+    for part, began, note in evenings:
+        at = _evening(study, part, began)
         photograph = references.take_in(study.owner, "drawing.jpg", portrait(study))
         keeping.keep(study, EntryIn(client_id=uuid.uuid4(), text=note, picture=photograph.pk), at + timedelta(minutes=3))
         if part is evenings[-1][0]:

@@ -277,6 +277,7 @@ def test_the_demo_loads_once_and_never_over_what_the_artist_did(db):
     assert [s["title"] for s in (cook, deckhand, finished, engineer, trimmer, pilot, purser)] == titles
     journal = client.get(f"/api/studies/{finished['id']}/journal").json()
     assert len(journal["sittings"]) == 2
+    assert all(s["ended"] < artist.date_joined.isoformat() and not s["changes"] for s in journal["sittings"])
     assert all(any(e["picture"] for e in s["entries"]) for s in journal["sittings"])
     assert "press harder" in journal["review"]["learnt"]
     assert client.get("/api/library").json()[0]["study"] == finished["title"]
