@@ -57,7 +57,7 @@ def _evening(study: Study, steps: Sequence[StepOut], at: datetime) -> datetime:
         mark = MarkIn(
             client_id=uuid.uuid4(), kind="done", colour=step.colour, words=words, laid=step.laid, minutes=max(step.minutes, 0.1)
         )
-        services.log(study, mark, at)
+        services.log(study, mark, at, services.used(study, mark))
     return at
 
 

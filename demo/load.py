@@ -134,7 +134,8 @@ def _pilot(artist: Any) -> None:
     steps = plans.plan(study).steps
     for step in steps[: round(HALF * len(steps))]:
         words = f"{step.name}, {step.words}"
-        journal.log(study, MarkIn(client_id=uuid.uuid4(), kind="done", colour=step.colour, words=words, laid=step.laid))
+        mark = MarkIn(client_id=uuid.uuid4(), kind="done", colour=step.colour, words=words, laid=step.laid)
+        journal.log(study, mark, used=journal.used(study, mark))
 
 
 def _purser(artist: Any) -> None:

@@ -12,6 +12,7 @@ from caltin_core.plan.finish import UnderDrawing
 from caltin_core.plan.make import Conflict, Plan, plan
 from caltin_core.plan.order import Route
 from caltin_core.plan.steps import Area, Does, Step
+from caltin_core.plan.using import A4
 from caltin_core.recipes.school_list import SCHOOLS
 from caltin_core.reference.edges import EdgeKind
 
@@ -40,7 +41,7 @@ class AreaShape(Shape):
 
 
 class PlanRequest(Shape):
-    """What `plan` is asked."""
+    """What `plan` is asked; `sheet_cm2` is the size of the sheet, A4 if it is not said."""
 
     surface: Surface
     colours: list[ColourShape]
@@ -51,10 +52,12 @@ class PlanRequest(Shape):
     handed: Literal["right", "left"] = "right"
     sitting_minutes: Annotated[float, Field(gt=0, allow_inf_nan=False)] | None = None
     under_drawing: UnderDrawing = "none"
+    sheet_cm2: Annotated[float, Field(gt=0, le=1e6, allow_inf_nan=False)] = A4
 
 
 class StepShape(Shape):
-    """One step. `kind` says what a blend or a lift is done with; `edges` how the layer is carried over edges."""
+    """One step. `kind` says what a blend or a lift is done with; `edges` how the layer is carried over edges; `cm2` what
+    it takes of its colour, in square centimetres of one even medium pass, or of one coat."""
 
     act: Does
     colour: str | None = None
@@ -66,6 +69,7 @@ class StepShape(Shape):
     kind: str | None = None
     areas: list[str]
     minutes: float
+    cm2: float | None = None
     stop_when: str | None = None
     why: str | None = None
     edges: list[str] | None = None
@@ -97,8 +101,11 @@ class PlanAnswer(Shape):
     conflicts: list[ConflictShape]
 
 
-def _areas(kit: Kit, asked: list[AreaShape]) -> list[Area]:
-    """The areas as the core knows them. Raises BadRequest at a name that is there twice, is none, or is its own neighbour."""
+def _areas(kit: Kit, asked: list[AreaShape], sheets: float) -> list[Area]:
+    """The areas as the core knows them, on a sheet as large as so many A4 sheets.
+
+    Raises BadRequest at a name that is there twice, is none, or is its own neighbour.
+    """
     place: dict[str, int] = {}
     for index, a in enumerate(asked):
         if a.id in place:
@@ -118,7 +125,7 @@ def _areas(kit: Kit, asked: list[AreaShape]) -> list[Area]:
             raise BadRequest(f"areas[{index}]", "where an area lies needs x and y")
         at = (a.x, a.y) if a.x is not None and a.y is not None else None
         layers = tuple(kit.layers(list(a.layers), f"areas[{index}].layers"))
-        out.append(Area(a.id, layers, a.share, tuple(beside), at, a.finish))
+        out.append(Area(a.id, layers, a.share * sheets, tuple(beside), at, a.finish))
     return out
 
 
@@ -131,7 +138,7 @@ def _step(kit: Kit, ids: list[str], found: Plan, at: int, step: Step) -> StepSha
     if not isinstance(layer, Lay):
         return shape.model_copy(update={"kind": layer.kind if layer else None})
     stroke = layer.stroke
-    said = {"colour": kit.ids[layer.colour], "passes": stroke.passes}
+    said = {"colour": kit.ids[layer.colour], "passes": stroke.passes, "cm2": round(step.cm2, 2)}
     coats = stroke.pressure == COAT
     how = {"wet": stroke.wet} if coats else {"pressure": stroke.pressure, "point": stroke.point, "turned": stroke.turned}
     return shape.model_copy(update={**said, **how})
@@ -145,7 +152,7 @@ def run(request: PlanRequest) -> PlanAnswer:
     """Put recipes over areas in order."""
     kit = Kit.by_id(request.surface, request.colours, request.hand)
     bench = Workbench(kit.swatches, kit.ground, kit.hand)
-    areas = _areas(kit, request.areas)
+    areas = _areas(kit, request.areas, request.sheet_cm2 / A4)
     school = SCHOOLS[request.school] if request.school else None
     found = plan(
         bench, areas, request.route, school, request.handed == "right", request.sitting_minutes, under_drawing=request.under_drawing

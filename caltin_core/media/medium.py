@@ -25,6 +25,9 @@ class Medium:
     Dyes: `uptake`, how many coats the paper holds; `refusal`, the power of the room left by which it takes less as it
     fills; `washes_wet` and `washes_dry`, the share of the dye below that one coat of as much dye displaces while that is
     wet, and when it is dry; `washes_share`, the power of the new dye's share by which less of it displaces less.
+
+    `lasts` is what a new stick covers with one even medium pass, or a new marker with one coat, in square centimetres: from
+    memory.
     """
 
     slug: str
@@ -45,6 +48,7 @@ class Medium:
     washes_wet: float = 0.0
     washes_dry: float = 0.0
     washes_share: float = 0.25
+    lasts: float = 4000.0
 
     @property
     def covers(self) -> bool:

@@ -206,7 +206,7 @@ def _lifted(areas: Sequence[Area], drawing: UnderDrawing) -> list[Step]:
     under = tuple(i for i, a in enumerate(areas) if a.layers)
     if drawing not in LIFTED or not under:
         return []
-    return [Step("lift", under, 0.5 + LIFTS * sum(areas[i].share for i in under), why=LIFTED[drawing])]
+    return [Step("lift", under, 0.5 + LIFTS * sum(areas[i].sheets for i in under), why=LIFTED[drawing])]
 
 
 def _unsuited(media: Sequence[str], drawn: Sequence[int], drawing: UnderDrawing) -> list[Conflict]:

@@ -8,9 +8,10 @@ import numpy as np
 
 from caltin_core.colour.tables import Floats
 from caltin_core.colour.value import munsell_value
-from caltin_core.media.layers import Layer, lays
+from caltin_core.media.layers import Layer
 from caltin_core.media.predict import Workbench, predict
 from caltin_core.plan.timing import PAUSE, spans_of
+from caltin_core.plan.using import taken
 
 # So many places must have been measured, and lie so far off in L* on the whole, before a hand is said to differ from its
 # profile; common practice of judging a habit by more than one or two swatches.
@@ -19,13 +20,13 @@ _ENOUGH, _HABIT = 3, 1.5
 
 @dataclass(frozen=True)
 class Reached:
-    """An area: its name, share of the sheet, target, layers planned and lying there, and what it came out as, if measured.
+    """An area: its name, the A4 sheets it covers, target, layers planned and lying there, and what it came out as, if measured.
 
     Colours are D50 Lab (3,).
     """
 
     id: str
-    share: float
+    sheets: float
     target: Floats
     planned: tuple[Layer, ...]
     laid: tuple[Layer, ...]
@@ -34,7 +35,7 @@ class Reached:
 
 @dataclass(frozen=True)
 class Use:
-    """A colour's share of all that was laid, by area and passes, and its share of what was planned."""
+    """A colour's share of all that was laid, and its share of what was planned."""
 
     colour: int
     share: float
@@ -70,7 +71,8 @@ def review(bench: Workbench, areas: Sequence[Reached], marks: Sequence[tuple[flo
     off = [float(a.came_out[0] - lab[0]) for a, lab in zip(drawn, seen, strict=True) if a.came_out is not None]
     habit = mean(off) if len(off) >= _ENOUGH else None
     return Review(
-        _span([a.target for a in areas]), _span(out), _used(areas), _minutes(len(areas), marks), habit, _learnt(habit, len(off)),
+        _span([a.target for a in areas]), _span(out), _used(bench, areas), _minutes(len(areas), marks), habit,
+        _learnt(habit, len(off)),
     )  # fmt: skip
 
 
@@ -81,13 +83,10 @@ def _span(labs: Sequence[Floats]) -> tuple[float, float] | None:
     return min(values), max(values)
 
 
-def _used(areas: Sequence[Reached]) -> tuple[Use, ...]:
+def _used(bench: Workbench, areas: Sequence[Reached]) -> tuple[Use, ...]:
     both: list[dict[int, float]] = []
     for stacks in ([a.laid for a in areas], [a.planned for a in areas]):
-        amount: dict[int, float] = {}
-        for area, stack in zip(areas, stacks, strict=True):
-            for x in lays(stack):
-                amount[x.colour] = amount.get(x.colour, 0.0) + area.share * x.stroke.passes
+        amount = taken(bench, [(x, area.sheets) for area, stack in zip(areas, stacks, strict=True) for x in stack])
         whole = sum(amount.values()) or 1.0
         both.append({c: a / whole for c, a in amount.items()})
     laid, planned = both

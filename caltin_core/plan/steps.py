@@ -10,6 +10,7 @@ from caltin_core.media.predict import Workbench
 from caltin_core.plan.order import Act
 from caltin_core.plan.runs import Run
 from caltin_core.plan.timing import BLENDS, CLEAN, DRIES, DRY, LIFTS, MASK, RESERVE, WET_FOR, lay_minutes
+from caltin_core.plan.using import takes
 from caltin_core.reference.edges import EdgeKind
 
 Does = Literal["lay", "blend", "lift", "dry", "reserve", "mask", "clean"]
@@ -19,12 +20,12 @@ _DARK, _PALE = 45.0, 72.0
 
 @dataclass(frozen=True)
 class Area:
-    """An area to draw: its layers, its share of the sheet, the areas it touches and how, where it lies (0-1), if known, and the
-    finish wanted."""
+    """An area to draw: its layers, how many A4 sheets it covers, the areas it touches and how, where it lies (0-1), if known, and
+    the finish wanted."""
 
     id: str
     layers: tuple[Layer, ...]
-    share: float
+    sheets: float
     neighbours: tuple[tuple[int, EdgeKind], ...] = ()
     at: tuple[float, float] | None = None
     # From grainy (0) to smooth (1), if one is wanted.
@@ -33,13 +34,15 @@ class Area:
 
 @dataclass(frozen=True)
 class Step:
-    """One thing to do: on which areas, each with the number of its own layer where one is laid, blended or lifted."""
+    """One thing to do: on which areas, each with the number of its own layer where one is laid, blended or lifted; `cm2` is the
+    colour it takes, as `using.takes` counts."""
 
     does: Does
     areas: tuple[int, ...]
     minutes: float
     layer: Layer | None = None
     numbers: tuple[int, ...] = ()
+    cm2: float = 0.0
     stop_when: str = ""
     why: str = ""
 
@@ -73,7 +76,7 @@ def _parts(bench: Workbench, areas: Sequence[Area], runs: Sequence[Sequence[Run]
     if len(runs[act.areas[0]][act.runs[0]].chain) < 2:
         return [act]
     together = sum(
-        lay_minutes(bench.swatches[x.colour].medium, x.stroke.passes, areas[a].share)
+        lay_minutes(bench.swatches[x.colour].medium, x.stroke.passes, areas[a].sheets)
         for a, r in zip(act.areas, act.runs, strict=True)
         for i in runs[a][r].layers
         if isinstance(x := areas[a].layers[i], Lay)
@@ -111,13 +114,13 @@ def _weight(layer: Layer) -> tuple[int, int, str]:
 
 
 def _step(bench: Workbench, areas: Sequence[Area], layer: Layer, here: tuple[int, ...], numbers: tuple[int, ...]) -> Step:
-    share = sum(areas[a].share for a in here)
+    sheets = sum(areas[a].sheets for a in here)
     if isinstance(layer, Lay):
         medium = bench.swatches[layer.colour].medium
-        return Step("lay", here, lay_minutes(medium, layer.stroke.passes, share), layer, numbers)
+        return Step("lay", here, lay_minutes(medium, layer.stroke.passes, sheets), layer, numbers, takes(bench, layer, sheets))
     if isinstance(layer, Blend):
-        return Step("blend", here, 0.5 + BLENDS * share, layer, numbers)
-    return Step("lift", here, 0.5 + LIFTS * share, layer, numbers)
+        return Step("blend", here, 0.5 + BLENDS * sheets, layer, numbers)
+    return Step("lift", here, 0.5 + LIFTS * sheets, layer, numbers)
 
 
 def _kept_bare(bench: Workbench, areas: Sequence[Area]) -> list[Step]:

@@ -6,7 +6,7 @@ from statistics import median
 
 from caltin_core.media.kinds import MEDIA
 
-# Minutes to take up a colour, look and sharpen; and for a pass, or a coat, over the whole sheet.
+# Minutes to take up a colour, look and sharpen; and for a pass, or a coat, over an A4 sheet.
 TAKE_UP = 0.5
 _WHOLE = {"film": 14.0, "dye": 5.0, "cover": 6.0}
 _LOOSE_WHOLE = 6.0
@@ -19,11 +19,11 @@ _ENOUGH, _REMEMBERED, _SLOWEST = 6, 60, (0.2, 5.0)
 BLENDS, LIFTS, DRY, CLEAN, RESERVE, MASK = 8.0, 10.0, 1.5, 0.5, 0.5, 4.0
 
 
-def lay_minutes(medium: str, passes: int, share: float) -> float:
-    """Minutes for one layer over a share of the sheet."""
+def lay_minutes(medium: str, passes: int, sheets: float) -> float:
+    """Minutes for one layer over so many A4 sheets."""
     known = MEDIA[medium]
     whole = _LOOSE_WHOLE if known.covers else _WHOLE[known.kind]
-    return TAKE_UP + whole * passes * share
+    return TAKE_UP + whole * passes * sheets
 
 
 def pace_of(taken: Sequence[tuple[float, float]]) -> float:

@@ -49,13 +49,14 @@ class Proposal:
 
 @dataclass(frozen=True)
 class Measured:
-    """What is read of one area: mean colour (3,) in CIELAB, spread (median ΔE00 to it), share of all zones'
-    area, a place well inside it (map pixels), and the labels it touches with the length of the border (map pixels)."""
+    """What is read of one area: mean colour (3,) in CIELAB, spread (median ΔE00 to it), share of all zones' area and of the
+    whole map, a place well inside it (map pixels), and the labels it touches with the length of the border (map pixels)."""
 
     label: int
     lab: Floats
     spread: float
     share: float
+    covers: float
     x: int
     y: int
     parts: int
@@ -224,7 +225,7 @@ def measure(labels: Labels, lab: Floats) -> list[Measured]:
         touching = {(b if a == label else a): count for (a, b), count in borders.items() if label in (a, b)}
         out.append(
             Measured(
-                label, mean, float(np.median(delta_e_2000(mean, some))), float(mask.sum()) / whole, x, y,
+                label, mean, float(np.median(delta_e_2000(mean, some))), float(mask.sum()) / whole, float(mask.mean()), x, y,
                 cv2.connectedComponents(mask.astype(np.uint8))[0] - 1, touching,
             )
         )  # fmt: skip

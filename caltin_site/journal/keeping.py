@@ -32,7 +32,7 @@ from caltin_site.shapes import Lab, Tone
 from caltin_site.studies import services as studies
 from caltin_site.studies.changes import called
 from caltin_site.studies.models import Change, Study
-from caltin_site.studies.reading import shares
+from caltin_site.studies.reading import covers
 from caltin_site.studies.services import Aim
 
 _FOUND_MOST = 60
@@ -98,7 +98,7 @@ def _came_out(entries: Sequence[Entry]) -> dict[str, Lab]:
 
 
 def _review(study: Study, here: Aim, marks: Sequence[Drawn], entries: Sequence[Entry]) -> ReviewOut:
-    laid, recipes, came_out, share = services.there(study), studies.effective(here), _came_out(entries), shares(study, here)
+    laid, recipes, came_out, share = services.there(study), studies.effective(here), _came_out(entries), covers(study, here)
     places = here.state.places
     at = {p.id: i for i, p in enumerate(places)}
 

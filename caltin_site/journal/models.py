@@ -7,13 +7,15 @@ from caltin_site.ownership import Owned
 from caltin_site.references.models import Picture
 from caltin_site.studies.models import Study
 
-KINDS = {"done": "done", "wrong": "laid the wrong one", "lifted": "lifted off", "back": "taken back"}
+KINDS = {"done": "done", "wrong": "laid the wrong one", "lifted": "lifted off", "dry": "ran dry", "back": "taken back"}
 
 
 class Drawn(Owned):
-    """One mark in the log: layers laid as meant or in error, some lifted off, or a mark taken back because it was made in error.
+    """One mark in the log: layers laid as meant or in error, some lifted off, a colour run dry, or a mark taken back because it
+    was made in error.
 
-    `laid` has, for each layer, its place, its number there and the layer itself. `undoes` is the mark taken back.
+    `laid` has, for each layer, its place, its number there and the layer itself. `undoes` is the mark taken back;
+    `used` the colour it took of this artist's sticks, by id, in square centimetres of one even medium pass.
     """
 
     # When it was drawn; a study read back keeps its hours.
@@ -25,6 +27,7 @@ class Drawn(Owned):
     words = models.CharField(max_length=200)
     laid = models.JSONField(default=list)
     undoes = models.UUIDField(null=True)
+    used = models.JSONField(default=dict)
     # What the plan thought it would take.
     minutes = models.FloatField(null=True)
 

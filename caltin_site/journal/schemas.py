@@ -11,7 +11,7 @@ from caltin_core.contract.shapes import ActShape
 from caltin_site.shapes import Lab, Strict, Tone
 from caltin_site.studies.state import LAYERS_MOST, PlaceId
 
-MarkKind = Literal["done", "wrong", "lifted", "back"]
+MarkKind = Literal["done", "wrong", "lifted", "dry", "back"]
 
 
 class LaidOut(Strict):
@@ -23,7 +23,8 @@ class LaidOut(Strict):
 
 
 class MarkIn(Strict):
-    """A mark to add to the log, under the client's own id: layers laid as meant, laid in error or lifted, or a mark taken back."""
+    """A mark to add to the log, under the client's own id: layers laid as meant, laid in error or lifted, a colour run dry, or a
+    mark taken back."""
 
     client_id: UUID
     kind: MarkKind

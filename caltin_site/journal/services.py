@@ -9,15 +9,19 @@ from pydantic import TypeAdapter
 
 from caltin_core.contract.shapes import ActShape, CoatShape, LayShape
 from caltin_core.errors import BadRequest
+from caltin_core.media.predict import Workbench
 from caltin_core.plan.drawn import Mark, goes_on, lies, standing
 from caltin_core.plan.timing import pace_of
+from caltin_core.plan.using import taken
 from caltin_site.journal.models import Drawn
 from caltin_site.journal.schemas import LaidOut, MarkIn
+from caltin_site.kits import services as kits
 from caltin_site.problems import Late
 from caltin_site.studies import history
 from caltin_site.studies import services as studies
 from caltin_site.studies.changes import SOLVED_AGAIN, Op, Settle, TakeRecipes
 from caltin_site.studies.models import Study
+from caltin_site.studies.reading import covers
 from caltin_site.studies.services import Aim
 from caltin_site.studies.state import Recipe
 
@@ -28,15 +32,20 @@ _LOOKED_AT = 400
 _LAID = TypeAdapter(list[LaidOut])
 
 
-def log(study: Study, mark: MarkIn, made: datetime | None = None) -> bool:
-    """Add a mark; one that came before under the same client's id counts once, and is no news. Raises BadRequest for one that
-    says nothing."""
+def log(study: Study, mark: MarkIn, made: datetime | None = None, used: dict[str, float] | None = None) -> bool:
+    """Add a mark, with the colour it `used`; one that came before under the same client's id counts once, and is no news.
+
+    Raises BadRequest for one that says nothing.
+    """
     if mark.kind == "back" and mark.undoes is None:
         raise BadRequest("undoes", "say which mark is taken back")
-    if mark.kind != "back" and not mark.laid:
+    if mark.kind == "dry" and not mark.colour:
+        raise BadRequest("colour", "say which colour ran dry")
+    if mark.kind not in ("back", "dry") and not mark.laid:
         raise BadRequest("laid", "say what lies there now")
     facts = {k: getattr(mark, k) for k in ("kind", "colour", "words", "undoes", "minutes")}
     facts |= {"owner": study.owner, "laid": [x.model_dump(mode="json") for x in mark.laid]} | ({"made": made} if made else {})
+    facts["used"] = used or {}
     return Drawn.objects.get_or_create(study=study, client_id=mark.client_id, defaults=facts)[1]
 
 
@@ -44,15 +53,47 @@ def take(study: Study, mark: MarkIn) -> str:
     """Log a mark, and do what follows from it; what was solved again is said.
 
     A place that is being drawn keeps its recipe. Where something else lies there than was meant, the rest is solved again; where
-    that is taken back, so is what was solved from it.
+    that is taken back, so is what was solved from it. A colour that ran dry is so for every study of its kit.
     """
-    news = log(study, mark)
+    news = log(study, mark, used=used(study, mark))
     if mark.kind == "back" and news:
         return _back(study, mark)
     state = history.state_of(study)
     if any(x.place not in state.recipes and state.place(x.place) for x in mark.laid):
         _change(study, Settle(do="settle"))
-    return go_on(study) if mark.kind in ("wrong", "lifted") else ""
+    if mark.kind == "dry" and news:
+        kits.set_state(study.owner, study.kit_version.thing_id, mark.colour, "dry")
+    return go_on(study) if mark.kind in ("wrong", "lifted", "dry") else ""
+
+
+def used(study: Study, mark: MarkIn) -> dict[str, float]:
+    """What a mark takes of each colour, by its id, beyond what lies there already; see `caltin_core.plan.using`."""
+    if mark.kind not in ("done", "wrong"):
+        return {}
+    here, lying = studies.aim(study), there(study)
+    size = covers(study, here)
+    fresh = [x for x in mark.laid if x.place in size and x.number >= len(lying.get(x.place, ()))]
+    given = [(x.layer, size[x.place]) for x in fresh if studies.in_kit(here.bench, x.layer)]
+    found = taken(here.bench, list(zip(studies.layers_of(here.bench, [x for x, _ in given]), [s for _, s in given], strict=True)))
+    return {here.bench.swatches[c].id: round(cm2, 1) for c, cm2 in found.items()}
+
+
+def sticks(study: Study, bench: Workbench) -> tuple[dict[int, float], dict[str, list[float]]]:
+    """What the log of all studies says of the sticks of this study's kit: what was laid with those in hand, by colour, and what
+    was laid with those that ran dry, by medium."""
+    at = {s.id: i for i, s in enumerate(bench.swatches)}
+    rows = Drawn.objects.of(study.owner).filter(study__kit_version__thing=study.kit_version.thing_id).order_by("made", "pk")
+    marks = list(rows.values_list("client_id", "kind", "colour", "used", "undoes"))
+    back = {undoes for *_, undoes in marks}
+    laid: dict[int, float] = {}
+    dry: dict[str, list[float]] = {}
+    for id, kind, colour, took, _ in marks:
+        for name, cm2 in took.items() if id not in back else ():
+            if name in at:
+                laid[at[name]] = laid.get(at[name], 0.0) + cm2
+        if kind == "dry" and laid.get(at.get(colour, -1)):
+            dry.setdefault(bench.swatches[at[colour]].medium, []).append(laid.pop(at[colour]))
+    return laid, dry
 
 
 def _back(study: Study, mark: MarkIn) -> str:
@@ -93,9 +134,9 @@ def there(study: Study) -> dict[str, list[ActShape]]:
 
 
 def held(study: Study) -> list[Drawn]:
-    """The marks that hold, oldest first."""
+    """The marks that hold and can be taken back, oldest first."""
     ids = {m.id for m in standing(marks(study))}
-    return [row for row in study.drawn.order_by("made", "pk") if str(row.client_id) in ids and row.kind != "back"]
+    return [row for row in study.drawn.order_by("made", "pk") if str(row.client_id) in ids and row.kind not in ("back", "dry")]
 
 
 def astray(here: Aim, laid: dict[str, list[ActShape]], recipes: dict[str, Recipe]) -> list[str]:

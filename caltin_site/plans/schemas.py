@@ -27,7 +27,8 @@ class StepOut(Schema):
     """One thing to do: a colour laid, a blend or a lift, which have no colour; `laid` is what then lies there.
 
     `first` is what must be done before it, with the minutes to wait for what must dry; `edges` how it is carried over edges;
-    `sitting` counts from 1; `untested` names a recipe that begins here and was never measured on this paper.
+    `sitting` counts from 1; `cm2` is what it takes of its colour, in square centimetres of one even medium pass;
+    `untested` names a recipe that begins here and was never measured on this paper.
     """
 
     number: int
@@ -44,6 +45,7 @@ class StepOut(Schema):
     served: list[ServedOut]
     done: bool
     minutes: float
+    cm2: float
     first: list[str]
     dry_minutes: float
     untested: str
@@ -51,6 +53,18 @@ class StepOut(Schema):
     why: str
     edges: list[str]
     sitting: int
+
+
+class TakesOut(Schema):
+    """What is still to be laid of a colour, in square centimetres of one even medium pass, what share of a new stick that is, and
+    a word where it may run dry before."""
+
+    colour: str
+    name: str
+    solid: Tone
+    cm2: float
+    share: float
+    words: str
 
 
 class SittingOut(Schema):
@@ -68,7 +82,8 @@ class ConflictOut(Schema):
 
 
 class PlanOut(Schema):
-    """The plan: steps in order, changes of the colour in the hand, sittings, cautions and conflicts; places still without a
+    """The plan: steps in order, changes of the colour in the hand, colour still to be laid, sittings, cautions and
+    conflicts; places still without a
     recipe; places where what lies there is not what their recipe begins with; and the last marks of the log, newest last."""
 
     revision: int
@@ -78,6 +93,7 @@ class PlanOut(Schema):
     astray: list[str]
     recent: list[MarkOut]
     changes: int
+    takes: list[TakesOut]
     sittings: list[SittingOut]
     cautions: list[str]
     conflicts: list[ConflictOut]

@@ -12,16 +12,17 @@ from caltin_core.plan.make import Plan
 from caltin_core.plan.make import plan as make_plan
 from caltin_core.plan.presses import presses
 from caltin_core.plan.steps import Area, Step
+from caltin_core.plan.using import needs
 from caltin_core.recipes.words import act_words
 from caltin_core.reference.edges import EdgeKind
 from caltin_site.journal import services as journal
 from caltin_site.journal.schemas import LaidOut, MarkOut
-from caltin_site.plans.schemas import ConflictOut, PlanOut, ServedOut, SittingOut, StepOut
+from caltin_site.plans.schemas import ConflictOut, PlanOut, ServedOut, SittingOut, StepOut, TakesOut
 from caltin_site.shapes import Tone
 from caltin_site.studies import services as studies
 from caltin_site.studies.changes import called
 from caltin_site.studies.models import Study
-from caltin_site.studies.reading import areas_out, shares
+from caltin_site.studies.reading import areas_out, covers
 from caltin_site.studies.schemas import AfterOut
 from caltin_site.studies.services import Aim
 from caltin_site.studies.state import Token
@@ -51,7 +52,8 @@ def plan(study: Study, left_handed: bool = False) -> PlanOut:
     astray = [p for p in journal.astray(here, there, recipes) if p in recipes]
     shapes = {p: list(r.layers) for p, r in recipes.items()} | {p: there[p] for p in astray}
     sheet = _sheet(here, {p: layers for p, layers in shapes.items() if all(studies.in_kit(here.bench, x) for x in layers)}, there)
-    found = _made(study, sheet, left_handed)
+    areas = _areas(study, sheet)
+    found = _made(study, sheet, areas, left_handed)
     steps: list[StepOut] = []
     ids = list(sheet.layers)
     first: list[Step] = []
@@ -60,7 +62,7 @@ def plan(study: Study, left_handed: bool = False) -> PlanOut:
             first.append(step)
             continue
         sitting = next(i for i, (_, last) in enumerate(found.sittings, 1) if at <= last)
-        for part in _parts(step, [sheet.there.get(p, 0) for p in ids]):
+        for part in _parts(step, areas, [sheet.there.get(p, 0) for p in ids]):
             before = [_first(s, [sheet.names[ids[a]][0] for a in s.areas], len(ids)) for s in first]
             drying = sum(s.minutes for s in first if s.does == "dry")
             out = _step_out(sheet, len(steps) + 1, part, [ids[a] for a in part.areas])
@@ -73,11 +75,13 @@ def plan(study: Study, left_handed: bool = False) -> PlanOut:
         )
         for i, (first_, last) in enumerate(found.sittings, 1)
     ]  # fmt: skip
+    takes = _takes(study, here, steps)
     return PlanOut(
         revision=study.revision, steps=steps, own_order=bool(here.state.order),
         unplanned=[called(p) for p in here.state.places if p.id not in recipes], astray=[sheet.names[p][0] for p in astray],
         recent=[MarkOut.from_orm(row) for row in journal.held(study)[-_RECENT:]],
-        changes=found.colour_changes, sittings=sittings, cautions=list(found.cautions),
+        changes=found.colour_changes, takes=takes, sittings=sittings,
+        cautions=[*found.cautions, *(t.words for t in takes if t.words)],
         conflicts=[ConflictOut(what=c.what, nearest=c.nearest) for c in found.conflicts],
     )  # fmt: skip
 
@@ -102,11 +106,27 @@ def _sheet(here: Aim, shapes: dict[str, list[ActShape]], there: dict[str, list[A
     return Sheet(here, shapes, layers, count, after, untested, names)
 
 
-def _made(study: Study, sheet: Sheet, left_handed: bool) -> Plan:
-    """The study's places as areas, put in order by its route, its school, or the artist."""
+def _takes(study: Study, here: Aim, steps: list[StepOut]) -> list[TakesOut]:
+    """What is still to be laid of every colour, against what is left of its stick by the log."""
+    at = {s.id: i for i, s in enumerate(here.bench.swatches)}
+    to_come: dict[int, float] = {}
+    for step in steps:
+        if step.does == "lay" and not step.done:
+            to_come[at[step.colour]] = to_come.get(at[step.colour], 0.0) + step.cm2
+    out = []
+    for need in needs(here.bench, to_come, *journal.sticks(study, here.bench)):
+        swatch = here.bench.swatches[need.colour]
+        words = f"{swatch.called} may run dry before the end: have another at hand." if need.short else ""
+        amount = {"cm2": round(need.cm2, 1), "share": round(need.share, 4)}
+        out.append(TakesOut(colour=swatch.id, name=swatch.called, solid=Tone.of(swatch.lab), words=words, **amount))
+    return out
+
+
+def _areas(study: Study, sheet: Sheet) -> list[Area]:
+    """The study's places as areas."""
     here, layers = sheet.here, sheet.layers
     read = areas_out(study) if here.state.areas else None
-    share = shares(study, here)
+    sheets = covers(study, here)
     at = {place: index for index, place in enumerate(layers)}
     beside: dict[str, list[tuple[int, EdgeKind]]] = {place: [] for place in layers}
     for e in read.edges if read else []:
@@ -119,7 +139,14 @@ def _made(study: Study, sheet: Sheet, left_handed: bool) -> Plan:
     for place, given in layers.items():
         p = known[place]
         spot = (p.x / size[0], p.y / size[1]) if p.x is not None and p.y is not None and study.picture else None
-        areas.append(Area(called(p), tuple(given), share[place], tuple(beside[place]), spot, here.state.finish.get(place)))
+        areas.append(Area(called(p), tuple(given), sheets[place], tuple(beside[place]), spot, here.state.finish.get(place)))
+    return areas
+
+
+def _made(study: Study, sheet: Sheet, areas: list[Area], left_handed: bool) -> Plan:
+    """Put in order by the study's route, its school, or the artist."""
+    here, layers = sheet.here, sheet.layers
+    at = {place: index for index, place in enumerate(layers)}
     order = [(t.place, t.layer) for t in here.state.order if t.place in layers]
     own = [[(at[place], layer) for place, layer in press] for press in presses(layers, order)] if order else []
     state = here.state
@@ -135,14 +162,16 @@ def _first(step: Step, names: list[str], all_: int) -> str:
     return f"{_DOES.get(step.does, step.does)}: {where}. {step.why}"
 
 
-def _parts(step: Step, there: list[int]) -> Iterator[Step]:
+def _parts(step: Step, areas: list[Area], there: list[int]) -> Iterator[Step]:
     """The step on the areas where it lies already, and on those where it does not: what is drawn is never asked for again."""
     pairs = list(zip(step.areas, step.numbers, strict=True))
+    whole = sum(areas[a].sheets for a in step.areas)
     for drawn in (True, False):
         here = [(a, n) for a, n in pairs if (n < there[a]) == drawn]
         if here:
-            areas, numbers = zip(*here, strict=True)
-            yield replace(step, areas=areas, numbers=numbers, minutes=step.minutes * len(here) / len(pairs))
+            mine, numbers = zip(*here, strict=True)
+            part = sum(areas[a].sheets for a in mine) / whole if whole else 1.0
+            yield replace(step, areas=mine, numbers=numbers, minutes=step.minutes * part, cm2=step.cm2 * part)
 
 
 def _named(here: Aim, layer: Layer, seen: Tone) -> dict[str, Any]:
@@ -177,6 +206,7 @@ def _step_out(sheet: Sheet, number: int, step: Step, places: list[str]) -> StepO
     return StepOut(
         number=number, **_named(here, layer, served[0].after.tone), places=[Token(place=place, layer=at) for place, at in laid],
         laid=[LaidOut(place=place, number=at, layer=sheet.shapes[place][at]) for place, at in laid], served=served,
-        done=all(at < sheet.there.get(place, 0) for place, at in laid), minutes=round(step.minutes, 1), first=[], dry_minutes=0.0,
-        untested=", ".join(begun), stop_when=step.stop_when, why=step.why, edges=[], sitting=1,
+        done=all(at < sheet.there.get(place, 0) for place, at in laid), minutes=round(step.minutes, 1),
+        cm2=round(step.cm2, 1), first=[], dry_minutes=0.0, untested=", ".join(begun),
+        stop_when=step.stop_when, why=step.why, edges=[], sitting=1,
     )  # fmt: skip

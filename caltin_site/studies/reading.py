@@ -11,6 +11,7 @@ from pydantic import Field
 from caltin_core.colour.difference import delta_e_2000
 from caltin_core.colour.words import difference, tone_words
 from caltin_core.errors import BadRequest
+from caltin_core.plan.using import A4
 from caltin_core.reference import areas
 from caltin_core.reference.edges import Edge, edges
 from caltin_core.reference.seeing import VIEWS, Sight
@@ -28,10 +29,10 @@ from caltin_site.studies.changes import called
 from caltin_site.studies.found import look_of
 from caltin_site.studies.models import Study
 from caltin_site.studies.services import sheet_out
-from caltin_site.studies.state import State
+from caltin_site.studies.state import Place, State
 
-# What a place that was only touched is taken to cover, as a share of the sheet; all zones together cover most of it.
-_TOUCHED, _ZONES = 0.05, 0.8
+# What a place that was only touched is taken to cover, as a share of the sheet.
+_TOUCHED = 0.05
 View = Literal[
     "picture", "squint", "values", "notan", "extremes", "hue", "warmth", "hidden", "one_value", "undertone", "melanin", "blood",
 ]  # fmt: skip
@@ -260,30 +261,37 @@ def _map_read(
     return tuple(areas.measure(labels, lab)), tuple(edges(labels, lab, wide / labels.shape[1]))
 
 
+def _zones_read(study: Study) -> tuple[list[tuple[Place, areas.Measured]], list[tuple[Place, Place, Edge]], float]:
+    """The zones with what is read of them, the edges between two of them, and how large the picture lies on the paper, in mm²."""
+    state, look = _opened(study)
+    if state.areas is None or study.picture is None:
+        return [], [], 0.0
+    zones = {p.area: p for p in state.places if p.area is not None}
+    wide = sheet_out(study, state).mm_per_pixel * study.picture.width
+    measured, met = _map_read(study.owner, state.areas, look.path, look.develop, wide)
+    read = [(zones[m.label], m) for m in measured if m.label in zones]
+    borders = [(zones[e.one], zones[e.other], e) for e in met if e.one in zones and e.other in zones]
+    return read, borders, wide**2 * study.picture.height / study.picture.width
+
+
 def areas_out(study: Study) -> AreasOut:
     """Zones with what they touch and how."""
-    state, look = _opened(study)
-    if state.areas is None:
-        return AreasOut(areas=[], edges=[])
-    zones = {p.area: p for p in state.places if p.area is not None}
-    wide = sheet_out(study, state).mm_per_pixel * (study.picture.width if study.picture else 1)
-    measured, met = _map_read(study.owner, state.areas, look.path, look.develop, wide)
-    read = [m for m in measured if m.label in zones]
-    borders = [e for e in met if e.one in zones and e.other in zones]
+    read, borders, _ = _zones_read(study)
+    names = {p.area: called(p) for p, _ in read}
     return AreasOut(
         areas=[
             AreaOut(
-                place=zones[m.label].id, share=round(m.share, 4), parts=m.parts,
-                neighbours=[called(zones[n]) for n in sorted(m.neighbours, key=lambda n: -m.neighbours[n]) if n in zones],
+                place=place.id, share=round(m.share, 4), parts=m.parts,
+                neighbours=[names[n] for n in sorted(m.neighbours, key=lambda n: -m.neighbours[n]) if n in names],
             )
-            for m in read
+            for place, m in read
         ],
         edges=[
             EdgeOut(
-                one=zones[e.one].id, other=zones[e.other].id, one_called=called(zones[e.one]), other_called=called(zones[e.other]),
+                one=one.id, other=other.id, one_called=called(one), other_called=called(other),
                 kind=e.kind, width_mm=round(e.width_mm, 1), step=round(e.step, 1),
             )
-            for e in borders
+            for one, other, e in borders
         ],
     )  # fmt: skip
 
@@ -334,7 +342,12 @@ def map_png(owner: Any, id: UUID) -> bytes:
     return bytes(mine(AreaMap, owner, id).png)
 
 
-def shares(study: Study, here: Aim) -> dict[str, float]:
-    """What every place covers, as a share of the sheet: its zone, or a guess where it was only touched."""
-    zones = {a.place: _ZONES * a.share for a in areas_out(study).areas} if here.state.areas else {}
-    return {p.id: zones.get(p.id, _TOUCHED) for p in here.state.places}
+def covers(study: Study, here: Aim) -> dict[str, float]:
+    """How many A4 sheets every place covers: its zone, or a guess where it was only touched."""
+    sheet = here.state.sheet
+    zones: dict[str, float] = {}
+    if here.state.areas:
+        read, _, mm2 = _zones_read(study)
+        zones = {place.id: m.covers * mm2 / (100 * A4) for place, m in read}
+    touched = _TOUCHED * sheet.width * sheet.height / (100 * A4)
+    return {p.id: zones.get(p.id, touched) for p in here.state.places}

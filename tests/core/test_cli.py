@@ -488,6 +488,9 @@ def test_plan_tells_every_step_in_the_shape_asked():
     assert found["sittings"] == [{"from": 0, "to": 4}]
     assert list(found["tooth_used"]) == ["cheek", "jaw", "glint"]
     assert found["steps"][0]["areas"] == ["glint"]
+    twice = ask("plan", PLAN | {"sheet_cm2": 2 * 21 * 29.7})["steps"]
+    assert twice[1]["cm2"] == pytest.approx(2 * found["steps"][1]["cm2"], abs=0.02)
+    assert twice[1]["minutes"] > found["steps"][1]["minutes"]
 
 
 @pytest.mark.parametrize(
@@ -497,6 +500,7 @@ def test_plan_tells_every_step_in_the_shape_asked():
         ("areas.0.neighbours.0.area", "cheek", "areas[0].neighbours[0].area"), ("areas.1.y", KeyError, "areas[1]"),
         ("areas.0.layers.0.colour", "puce", "areas[0].layers[0].colour"), ("route", "any", "route"), ("school", "mine", "school"),
         ("areas.0.share", 2, "areas[0].share"), ("sitting_minutes", 0, "sitting_minutes"),
+        ("sheet_cm2", 0, "sheet_cm2"),
     ],
 )  # fmt: skip
 def test_a_plan_that_cannot_be_is_refused_where_it_is_wrong(path, value, where):

@@ -76,7 +76,7 @@ def test_bare_areas_are_kept_before_anything_is_laid(seed):
 @pytest.mark.parametrize("seed", range(30))
 def test_the_colour_route_is_near_the_fewest_changes_there_are(seed):
     bench, areas = random_study(3 * seed, most_areas=6, most_layers=5, colours=6)
-    areas = [Area(a.id, tuple(x for x in a.layers if isinstance(x, Lay)), a.share) for a in areas]
+    areas = [Area(a.id, tuple(x for x in a.layers if isinstance(x, Lay)), a.sheets) for a in areas]
     least = fewest([runs_of(a.layers, [0] * len(a.layers)) for a in areas])
     assert plan(bench, areas, "colour").colour_changes <= 1.3 * least
 

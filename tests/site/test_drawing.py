@@ -10,9 +10,12 @@ from django.db import IntegrityError, OperationalError, connection, transaction
 
 from caltin_site.journal import services as journal
 from caltin_site.journal.models import Drawn
+from caltin_site.journal.schemas import MarkIn
 from caltin_site.kits.models import KitVersion
+from caltin_site.studies import services as studies
 from caltin_site.studies.models import Study
 
+LAID = {"place": "elsewhere", "number": 0, "layer": {"colour": "buoy", "pressure": "light", "passes": 1}}
 WRONG = {"colour": "buoy", "pressure": "firm", "passes": 3, "point": "sharp", "turned": False}
 
 
@@ -106,6 +109,64 @@ def test_what_is_lifted_off_lies_in_the_log_and_the_rest_follows(settled, artist
     assert lifted["colour"] == ""
 
 
+def test_a_colour_run_dry_is_told_to_the_log_and_the_kit_in_one_mark(settled, artist):
+    dry = plan(artist, settled)["steps"][1]["colour"]
+    body = {"client_id": str(uuid.uuid4()), "kind": "dry", "colour": dry, "words": "ran dry"}
+    for _ in range(2):
+        said = draw(artist, settled, body)["said"]
+    assert not said
+    rack = artist.get(f"kits/{artist.kit.thing_id}").json()
+    assert {c["id"] for c in rack["colours"] if c["state"] == "dry"} == {dry}
+    after = plan(artist, settled)
+    assert dry not in {s["colour"] for s in after["steps"]}
+    assert after["recent"] == []
+    refused = artist.post(f"studies/{settled['id']}/drawn", body | {"client_id": str(uuid.uuid4()), "colour": ""})
+    assert refused.status_code == 400
+    assert "which colour" in refused.json()["message"]
+
+
+def test_the_log_counts_what_was_laid_with_each_stick(settled, artist):
+    study = Study.objects.get(pk=settled["id"])
+    first, second = plan(artist, settled)["steps"][:2]
+    taken = mark(first)
+    draw(artist, settled, taken)
+    draw(artist, settled, mark(first))
+    bench = studies.aim(study).bench
+    name = bench.swatches
+    laid, dry = journal.sticks(study, bench)
+    assert {name[c].id: cm2 for c, cm2 in laid.items()} == pytest.approx({first["colour"]: first["cm2"]}, abs=0.06)
+    assert dry == {}
+    draw(artist, settled, {"client_id": str(uuid.uuid4()), "kind": "back", "undoes": taken["client_id"]})
+    draw(artist, settled, mark(second))
+    draw(artist, settled, {"client_id": str(uuid.uuid4()), "kind": "dry", "colour": second["colour"]})
+    laid, dry = journal.sticks(study, bench)
+    assert second["colour"] not in {name[c].id for c in laid}
+    assert [round(v) for v in dry["wax_pencil"]] == [round(second["cm2"])]
+
+
+def test_the_plan_tells_what_is_still_to_be_laid_and_what_may_run_dry(settled, artist):
+    before = plan(artist, settled)
+    total = {}
+    for s in before["steps"]:
+        if s["does"] == "lay":
+            total[s["colour"]] = total.get(s["colour"], 0) + s["cm2"]
+    assert {t["colour"]: t["cm2"] for t in before["takes"]} == pytest.approx(total, abs=0.2)
+    assert not any(t["words"] for t in before["takes"])
+    study, (most, *_) = Study.objects.get(pk=settled["id"]), before["takes"]
+    journal.log(study, MarkIn(client_id=uuid.uuid4(), kind="done", laid=[LAID]), used={most["colour"]: 3999.9})
+    after = plan(artist, settled)
+    assert [t["colour"] for t in after["takes"] if t["words"]] == [most["colour"]]
+    assert any("may run dry" in c for c in after["cautions"])
+
+
+def test_twice_the_sheet_takes_twice_the_colour_and_longer(settled, artist):
+    before = plan(artist, settled)
+    large = artist.change(settled, do="set_sheet", sheet={"width": 420, "height": 297})
+    after = plan(artist, large)
+    assert sum(t["cm2"] for t in after["takes"]) == pytest.approx(2 * sum(t["cm2"] for t in before["takes"]), rel=0.01)
+    assert sum(s["minutes"] for s in after["steps"]) > sum(s["minutes"] for s in before["steps"])
+
+
 def test_a_colour_that_runs_dry_is_not_asked_for_again(settled, artist):
     steps = plan(artist, settled)["steps"]
     draw(artist, settled, mark(steps[0]))
@@ -187,7 +248,7 @@ def test_whatever_happens_no_plan_needs_what_is_no_longer_possible(settled, arti
         act = rng.choice(["done", "done", "wrong", "lifted", "back", "dry"])
         if act == "dry" and step and step["colour"] and len(dry) < 3:
             dry.add(step["colour"])
-            artist.put(f"kits/{artist.kit.thing_id}/states", {"colour": step["colour"], "state": "dry"})
+            draw(artist, settled, {"client_id": str(uuid.uuid4()), "kind": "dry", "colour": step["colour"]})
             artist.post(f"studies/{settled['id']}/go-on")
         elif act == "back" and now["recent"]:
             last = now["recent"][-1]["client_id"]

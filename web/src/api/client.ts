@@ -23,6 +23,7 @@ export type SwatchSheetOut = Schemas["SwatchSheetOut"];
 export type PaperOut = Schemas["PaperOut"];
 export type RackOut = Schemas["RackOut"];
 export type StepOut = Schemas["StepOut"];
+export type TakesOut = Schemas["TakesOut"];
 export type PlanOut = Schemas["PlanOut"];
 export type ReadOut = Schemas["ReadOut"];
 export type RoleOut = Schemas["RoleOut"];

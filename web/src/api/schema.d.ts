@@ -4193,7 +4193,8 @@ export interface components {
     };
     /**
      * PlanOut
-     * @description The plan: steps in order, changes of the colour in the hand, sittings, cautions and conflicts; places still without a
+     * @description The plan: steps in order, changes of the colour in the hand, colour still to be laid, sittings, cautions and
+     *     conflicts; places still without a
      *     recipe; places where what lies there is not what their recipe begins with; and the last marks of the log, newest last.
      */
     PlanOut: {
@@ -4211,6 +4212,8 @@ export interface components {
       recent: components["schemas"]["MarkOut"][];
       /** Changes */
       changes: number;
+      /** Takes */
+      takes: components["schemas"]["TakesOut"][];
       /** Sittings */
       sittings: components["schemas"]["SittingOut"][];
       /** Cautions */
@@ -4252,7 +4255,8 @@ export interface components {
      * @description One thing to do: a colour laid, a blend or a lift, which have no colour; `laid` is what then lies there.
      *
      *     `first` is what must be done before it, with the minutes to wait for what must dry; `edges` how it is carried over edges;
-     *     `sitting` counts from 1; `untested` names a recipe that begins here and was never measured on this paper.
+     *     `sitting` counts from 1; `cm2` is what it takes of its colour, in square centimetres of one even medium pass;
+     *     `untested` names a recipe that begins here and was never measured on this paper.
      */
     StepOut: {
       /** Number */
@@ -4285,6 +4289,8 @@ export interface components {
       done: boolean;
       /** Minutes */
       minutes: number;
+      /** Cm2 */
+      cm2: number;
       /** First */
       first: string[];
       /** Dry Minutes */
@@ -4301,6 +4307,24 @@ export interface components {
       sitting: number;
     };
     /**
+     * TakesOut
+     * @description What is still to be laid of a colour, in square centimetres of one even medium pass, what share of a new stick that is, and
+     *     a word where it may run dry before.
+     */
+    TakesOut: {
+      /** Colour */
+      colour: string;
+      /** Name */
+      name: string;
+      solid: components["schemas"]["Tone"];
+      /** Cm2 */
+      cm2: number;
+      /** Share */
+      share: number;
+      /** Words */
+      words: string;
+    };
+    /**
      * TakenOut
      * @description What followed from a mark: the study's revision, and what was solved again, or empty.
      */
@@ -4312,7 +4336,8 @@ export interface components {
     };
     /**
      * MarkIn
-     * @description A mark to add to the log, under the client's own id: layers laid as meant, laid in error or lifted, or a mark taken back.
+     * @description A mark to add to the log, under the client's own id: layers laid as meant, laid in error or lifted, a colour run dry, or a
+     *     mark taken back.
      */
     MarkIn: {
       /**
@@ -4324,7 +4349,7 @@ export interface components {
        * Kind
        * @enum {string}
        */
-      kind: "done" | "wrong" | "lifted" | "back";
+      kind: "done" | "wrong" | "lifted" | "dry" | "back";
       /**
        * Colour
        * @default

@@ -161,7 +161,7 @@ export function Draw() {
         ) : panel === "wrong" ? (
           <WrongOne steps={steps} now={now} last={wrongLast} add={add} onClose={close} />
         ) : panel === "dry" && now?.colour ? (
-          <RanDry now={now} onSaid={setSaid} onClose={close} />
+          <RanDry now={now} add={add} onClose={close} />
         ) : panel === "lifted" ? (
           <LiftedOff steps={steps} add={add} onClose={close} />
         ) : panel === "plan" ? (

@@ -1,9 +1,7 @@
-import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { client, got, Problem, type KitColourOut, type MarkIn, type StepOut } from "../../api/client";
+import type { KitColourOut, MarkIn, StepOut } from "../../api/client";
 import { recoloured } from "../../parts/acts";
 import { PlaceOptions } from "../../parts/PlaceOptions";
-import { Fault } from "../../parts/Says";
 import { Chip } from "../../parts/Swatch";
 import { useStudy } from "../../study/useStudy";
 
@@ -19,12 +17,11 @@ interface Props {
   now: StepOut | null;
   last: { id: string; step: StepOut } | null;
   add: (mark: Mark) => void;
-  onSaid: (words: string) => void;
   onClose: () => void;
 }
 
 /** Another colour was laid than the one asked; what comes after is solved again from there. */
-export function WrongOne({ steps, now, last, add, onClose }: Omit<Props, "onSaid">) {
+export function WrongOne({ steps, now, last, add, onClose }: Props) {
   const { study } = useStudy();
   const [onLast, setOnLast] = useState(now === null);
   const step = onLast ? last?.step : now;
@@ -74,27 +71,13 @@ export function WrongOne({ steps, now, last, add, onClose }: Omit<Props, "onSaid
   );
 }
 
-/** The colour due now has run dry: it is marked in the kit, and all that needed it is solved again. */
-export function RanDry({ now, onSaid, onClose }: Pick<Props, "now" | "onSaid" | "onClose">) {
+/** The colour due now has run dry: the log and the kit are told, and all that needed it is solved again. */
+export function RanDry({ now, add, onClose }: Pick<Props, "now" | "add" | "onClose">) {
   const { study } = useStudy();
-  const cache = useQueryClient();
-  const [busy, setBusy] = useState(false);
-  const [problem, setProblem] = useState<Problem | null>(null);
   if (!now?.colour) return null;
-  const say = async () => {
-    setBusy(true);
-    try {
-      const params = { path: { id: study.kit.id } };
-      await got(client.PUT("/api/kits/{id}/states", { params, body: { colour: now.colour, state: "dry" } }));
-      const taken = await got(client.POST("/api/studies/{id}/go-on", { params: { path: { id: study.id } } }));
-      for (const key of [["study", study.id], ["matches", study.id], ["plan", study.id], ["rack"]])
-        void cache.invalidateQueries({ queryKey: key });
-      onSaid(taken.said || `Nothing else needs ${now.name}.`);
-      onClose();
-    } catch (fault) {
-      setProblem(fault as Problem);
-      setBusy(false);
-    }
+  const say = () => {
+    add({ kind: "dry", colour: now.colour, words: `${now.name} ran dry`.slice(0, 200) });
+    onClose();
   };
   return (
     <section aria-label="It has run dry">
@@ -103,11 +86,7 @@ export function RanDry({ now, onSaid, onClose }: Pick<Props, "now" | "onSaid" | 
         It is marked as dry in {study.kit.name}, for all studies, until you refill it. What is drawn stays;
         what was still to come with it is solved again without it.
       </p>
-      <Fault problem={problem} />
-      <p role="status" className="measure">
-        {busy && "Solving again from what lies there…"}
-      </p>
-      <button type="button" className="act" disabled={busy} onClick={() => void say()}>
+      <button type="button" className="act" onClick={say}>
         It has run dry
       </button>
       <Back onClose={onClose} />

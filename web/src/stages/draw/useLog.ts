@@ -54,8 +54,12 @@ export function useLog(study: string) {
         hold(queue.current.slice(1));
         setProblem(null);
         if (taken.said) setSaid(taken.said);
+        if (mark.kind === "dry") void cache.invalidateQueries({ queryKey: ["rack"] });
         // Drawing settles recipes, and what went wrong is solved again: the study has moved on.
-        if (cache.getQueryData<StudyOut>(["study", study])?.revision !== taken.revision)
+        if (
+          mark.kind === "dry" ||
+          cache.getQueryData<StudyOut>(["study", study])?.revision !== taken.revision
+        )
           for (const key of ["study", "matches"]) void cache.invalidateQueries({ queryKey: [key, study] });
       } catch (fault) {
         setProblem(fault as Problem);
@@ -99,7 +103,7 @@ export function marked(plan: PlanOut, marks: MarkIn[]): PlanOut {
     if (mark.kind === "back") {
       for (const x of recent.get(mark.undoes ?? "")?.laid ?? []) done.delete(key(x));
       recent.delete(mark.undoes ?? "");
-    } else if (!recent.has(mark.client_id)) {
+    } else if (mark.kind !== "dry" && !recent.has(mark.client_id)) {
       for (const x of mark.laid) done.add(key(x));
       recent.set(mark.client_id, {
         ...mark,

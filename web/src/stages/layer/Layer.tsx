@@ -23,6 +23,7 @@ import { ValueRail } from "../../parts/ValueRail";
 import { counted } from "../../parts/words";
 import { Finishes } from "./Finishes";
 import { Grow } from "./Grow";
+import { amount, Takes } from "./Takes";
 import { StepWords } from "./StepWords";
 import { useMatches, usePlan } from "../../study/queries";
 import { Stage } from "../../study/StudyFrame";
@@ -183,6 +184,7 @@ export function Layer() {
               )}
             </div>
             <Finishes />
+            <Takes takes={plan?.takes ?? []} />
             <div className="actions">
               <button type="button" className="act" onClick={draw}>
                 Begin to draw <kbd>Space</kbd>
@@ -351,6 +353,7 @@ function StepRow({ step, number, sitting, selected, onSelect }: RowProps) {
           <b>{step.name}</b>
           <small>
             {step.words} · {step.minutes.toFixed(0)} min
+            {step.cm2 > 0 && ` · ${amount(step.cm2)}`}
             {step.first.length > 0 &&
               ` · first: ${step.first.map((f) => f.split(":")[0]!.toLowerCase()).join(", ")}`}
           </small>
