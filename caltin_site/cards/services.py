@@ -123,14 +123,14 @@ def _solid(here: studies.Aim, layer: Layer) -> dict[str, Any]:
 
 
 def _ledge(plan: PlanOut) -> list[dict[str, Any]]:
-    """The colours in the order of use, each with its share of all passes and where it goes."""
+    """The colours in the order of use, each with its share of all colour laid and where it goes."""
     laid = [s for s in plan.steps if s.colour]
-    whole = sum(s.passes * len(s.served) for s in laid) or 1
+    whole = sum(s.cm2 for s in laid) or 1
     out = []
     for colour in dict.fromkeys(s.colour for s in laid):
         mine = [s for s in laid if s.colour == colour]
         where = dict.fromkeys(f"{p.number} {p.called}" for s in mine for p in s.served)
-        share = sum(s.passes * len(s.served) for s in mine) / whole
+        share = sum(s.cm2 for s in mine) / whole
         solid = mine[0].solid
         out.append(
             {"name": mine[0].name, "hex": solid.hex, "value": solid.value, "share": round(100 * share), "places": ", ".join(where)}
