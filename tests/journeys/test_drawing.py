@@ -1,7 +1,9 @@
 """Drawing, in a real browser: by one key over two sittings, and what goes wrong at the table."""
 
+import os
 import re
 import signal
+import time
 
 from playwright.sync_api import expect
 
@@ -64,6 +66,36 @@ def test_a_whole_small_drawing_by_one_key_over_two_sittings(browser, caltin, wat
     context.close()
 
 
+def test_a_machine_that_slept_in_the_midst_of_a_mark(browser, caltin, watched):
+    """The server hangs, as when the machine is put to sleep; the page is frozen and hidden, and wakes again."""
+    context = browser.new_context(viewport={"width": 1280, "height": 800})
+    page = watched(context.new_page(), caltin.address)
+    page.add_init_script(
+        "window.locks = 0; navigator.wakeLock.request = async () => { window.locks += 1; return { release: async () => {} }; }"
+    )
+    from_tones(page, caltin, ["62 20 24", "40 18 16"])
+    assert page.evaluate("window.locks") == 1
+    os.killpg(caltin.process.pid, signal.SIGSTOP)
+    page.keyboard.press(" ")
+    expect(page.locator(".draw-count")).to_contain_text("Step 2 of")
+    page.keyboard.press(" ")
+    expect(page.locator(".draw-count")).to_contain_text("2 not sent yet")
+    asleep = context.new_cdp_session(page)
+    asleep.send("Page.setWebLifecycleState", {"state": "frozen"})
+    time.sleep(3)
+    asleep.send("Page.setWebLifecycleState", {"state": "active"})
+    os.killpg(caltin.process.pid, signal.SIGCONT)
+    page.evaluate("document.dispatchEvent(new Event('visibilitychange'))")
+    expect(page.locator(".draw-count")).not_to_contain_text("not sent")
+    expect(page.locator(".draw-count")).to_contain_text("Step 3 of")
+    page.wait_for_function("window.locks >= 2")
+    page.reload()
+    expect(page.locator(".draw-count")).to_contain_text("Step 3 of")
+    page.wait_for_load_state("networkidle")
+    assert [m["kind"] for m in drawn(page)] == ["done", "done"]
+    context.close()
+
+
 def test_the_wrong_colour_laid_and_then_the_mark_taken_back(page, caltin):
     from_tones(page, caltin, ["62 20 24"])
     first = page.locator(".draw-name").inner_text()
@@ -104,7 +136,7 @@ def test_a_colour_runs_dry_in_the_midst_and_something_is_lifted_off(page, caltin
         page.get_by_role("button", name="Kneaded eraser").click()
         expect(page.get_by_text("Solved again.")).to_be_visible(timeout=SOLVE)
         page.wait_for_load_state("networkidle")
-        assert [m["kind"] for m in drawn(page)] == ["done", "lifted"]
+        assert [m["kind"] for m in drawn(page)] == ["done", "dry", "lifted"]
     finally:
         page.evaluate(
             """async () => {

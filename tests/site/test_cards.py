@@ -49,7 +49,7 @@ def test_every_sheet_has_its_size_and_its_words(settled, artist, size):
     assert all(s["name"] in text for s in steps for text in said.values())
     assert "Sitting 2" in said["plan"]
     assert all(s["words"] in said["plan"] for s in steps)
-    assert "% of all passes" in said["ledge"]
+    assert "% of all colour" in said["ledge"]
 
 
 def test_a_recipe_card_on_a6_is_one_page_for_each_place(settled, artist):

@@ -15,6 +15,7 @@ import { DryTimer } from "./DryTimer";
 import { Face } from "./Face";
 import { LiftedOff, RanDry, WrongOne } from "./Odd";
 import { UpTo } from "./UpTo";
+import { useAwake } from "./useAwake";
 import { doneMark, marked, useLog } from "./useLog";
 import { useVoice } from "./useVoice";
 import { WholePlan } from "./WholePlan";
@@ -79,6 +80,7 @@ export function Draw() {
         void cache.invalidateQueries({ queryKey: [key, study.id] });
     });
   useVoice(spoken(now));
+  useAwake();
   useKeys({
     " ": forward,
     Backspace: back,
@@ -95,10 +97,6 @@ export function Draw() {
   useEffect(() => {
     document.title = `${study.state.title} · Draw · Caltin`;
   }, [study.state.title]);
-  useEffect(() => {
-    const awake = navigator.wakeLock?.request("screen").catch(() => null);
-    return () => void awake?.then((lock) => lock?.release());
-  }, []);
 
   if (!plan)
     return (
