@@ -1,6 +1,6 @@
 """The search for ordered layers: a library of short stacks to begin from, then best-first local moves."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from functools import cached_property
 
 import numpy as np
@@ -24,8 +24,10 @@ _LADDERS = (_EVERY, _MANY, _SOME, _FEW, _COARSE)
 LIBRARY_BUDGET = 40_000
 EVALUATIONS = 24_000
 ROUNDS, EXPANDED = 16, 6
-# A kit of so few colours is looked through more widely: so many unlike stacks expanded at first, and then, and so much patience.
-SMALL, WIDE, PATIENT = 12, 100, 4
+# A kit of so few colours is looked through more closely, where nothing good was found: among so many stacks of three layers.
+SMALL, TRIPLES, _DEEP = 12, 120_000, 3
+# Of so many orders of colours, then of fewer, the strokes change all at once; so many are opened for one more layer.
+TUNED, OPENED = (60, 24, 8), 6
 SHORTLIST = 20
 NEAR = 4000
 GOOD_ENOUGH = 0.06
@@ -70,12 +72,12 @@ class Search:
         first, second = (m.ravel() for m in np.meshgrid(np.arange(len(c)), np.arange(len(c)), indexing="ij"))
         keep = c[first] != c[second]
         pairs = self._after(c, s, c[second[keep]], s[second[keep]], first[keep])
-        return joined([singles, pairs, *self._triples()])
+        return joined([singles, pairs, *self._triples(LIBRARY_BUDGET)])
 
-    def _triples(self) -> list[Candidates]:
-        """Of a small kit, stacks of three too."""
+    def _triples(self, most: int) -> list[Candidates]:
+        """Of a small kit, stacks of three too, `most` of them."""
         count = len(self.colours)
-        ladder = next((rung for rung in _LADDERS if (count * len(rung)) ** 3 <= LIBRARY_BUDGET), None)
+        ladder = next((rung for rung in _LADDERS if (count * len(rung)) ** 3 <= most), None)
         if self.width < 3 or ladder is None:
             return []
         c, s = self._plain(self.colours, _indices(ladder))
@@ -119,31 +121,43 @@ class Search:
         library = self.library
         return np.flatnonzero(self._legal(library.colour, library.stroke)) if len(library) else np.empty(0, dtype=np.intp)
 
+    @cached_property
+    def _by_order(self) -> tuple[Candidates, Ints]:
+        """The legal stacks of up to three layers, those of one order of colours together, and where each order begins."""
+        fine = joined([self.library, *self._triples(TRIPLES)])
+        fine = fine.take(np.flatnonzero(self._legal(fine.colour, fine.stroke)))
+        _, of = np.unique(fine.colour.astype(np.int16), axis=0, return_inverse=True)
+        order = np.argsort(of, kind="stable")
+        return fine.take(order), np.flatnonzero(np.diff(of[order], prepend=-1))
+
     def find(self, target: Floats, most: int = EVALUATIONS) -> Candidates:
         """Every legal candidate worth keeping for one target, D50 Lab (3,), best first, after looking at about `most`."""
         short = self.short(target)
         if len(short) == 0:
             return short
-        # Looking widely takes more than a little: a short search goes deep at once.
-        small = self.small and most >= EVALUATIONS
-        score = misses(short.lab, target, self.rules)
-        pool = self._sifted(short, score - self.liking(short), WIDE if small else 30)
-        shortlist = self._shortlist(short, score - self.liking(short))
+        score = misses(short.lab, target, self.rules) - self.liking(short)
+        shortlist = self._shortlist(short, score)
+        pool = self._improved(self._sifted(short, score, 30), shortlist, target, most)
+        if self.small and most >= EVALUATIONS and misses(pool.lab, target, self.rules).min() > GOOD_ENOUGH:
+            pool = self._improved(joined([pool, *self._tuned(target)]), shortlist, target, most)
+        return pool.take(np.argsort(self.score(pool, target), kind="stable"))
+
+    def _improved(self, pool: Candidates, shortlist: Ints, target: Floats, most: int) -> Candidates:
+        """The pool after best-first moves, until nothing is gained or about `most` stacks were looked at."""
         done: set[bytes] = set()
         known = set(_keys(pool))
         spent, best_before, calm = 0, np.inf, 0
         for turn in range(ROUNDS):
             score = self.score(pool, target)
             keys_here = _keys(pool)
-            open_rows = [i for i in self._frontier(pool, score, WIDE if small else EXPANDED) if keys_here[i] not in done]
+            open_rows = [i for i in self._frontier(pool, score) if keys_here[i] not in done]
             best = float(misses(pool.lab, target, self.rules).min())
             calm = calm + 1 if best_before - best < GAIN else 0
             best_before = min(best, best_before)
             settled = best < GOOD_ENOUGH and not self.rules.prefer
-            if not open_rows or spent > most or calm >= (PATIENT if small else CALM) or (settled and turn > 1):
+            if not open_rows or spent > most or calm >= CALM or (settled and turn > 1):
                 break
-            many = EXPANDED if not small else 2 * EXPANDED if turn else WIDE
-            parents = pool.take(np.array(open_rows[:many]))
+            parents = pool.take(np.array(open_rows[:EXPANDED]))
             done.update(_keys(parents))
             colour, stroke, parent, prefix = self._moves(parents, shortlist)
             keys = {key: row for row, key in enumerate(_row_keys(colour, stroke)) if key not in known}
@@ -155,7 +169,47 @@ class Search:
                 children = self.fast.evaluate(colour[fresh], stroke[fresh], states, parent[fresh], prefix[fresh])
                 pool = joined([pool, children])
                 pool = self._sifted(pool, self.score(pool, target), 60)
-        return pool.take(np.argsort(self.score(pool, target), kind="stable"))
+        return pool
+
+    def _tuned(self, target: Floats) -> list[Candidates]:
+        """For a small kit: of the best orders of up to three colours, and of the best with one put in, the best strokes.
+
+        One stroke at a time does not lead there: the strokes of all layers change at once.
+        """
+        fine, starts = self._by_order
+        apart = misses(fine.lab, target, self.rules)
+        least = np.minimum.reduceat(apart, starts)
+        at = np.flatnonzero(apart == np.repeat(least, np.diff([*starts, len(fine)])))
+        out = list(self._steps(fine.take(at[np.argsort(apart[at], kind="stable")]), target))
+        fewer = out[0].take(np.flatnonzero(lengths(out[0].colour) < min(self.width, _DEEP))[:OPENED])
+        new_c, new_s = self._plain(self.colours, _indices(_SOME))
+        parts = [
+            (_with(_opened(c, at), at, new_c), _with(_opened(s, at), at, new_s))
+            for c, s in zip(fewer.colour, fewer.stroke, strict=True)
+            for at in range(int((c != NO_COLOUR).sum()) + 1)
+        ]
+        if parts:
+            put_in = self._alone(parts)
+            order = np.argsort(misses(put_in.lab, target, self.rules), kind="stable")
+            out += self._steps(put_in.take(order[_unlike(put_in.colour[order], TUNED[0], each=1)]), target)
+        return out
+
+    def _steps(self, best: Candidates, target: Floats) -> Iterator[Candidates]:
+        """Fewer and fewer of these, the best first, each with all its strokes changed at once, again and again."""
+        for many in TUNED:
+            parts = [_jointly(c, s) for c, s in zip(best.colour[:many], best.stroke[:many], strict=True)]
+            found = self._alone(parts)
+            order = np.argsort(misses(found.lab, target, self.rules), kind="stable")
+            best = found.take(order[_unlike(found.colour[order], many, each=1)])
+            yield best
+
+    def _alone(self, parts: Sequence[tuple[Ints, Ints]]) -> Candidates:
+        """The legal ones of stacks (B, L), predicted from bare paper."""
+        colour, stroke = np.concatenate([c for c, _ in parts]), np.concatenate([s for _, s in parts])
+        stroke = self.fast.plain(colour, stroke)
+        fine = self._legal(colour, stroke) & ~repeats(colour, stroke)
+        none = np.zeros(int(fine.sum()), dtype=np.intp)
+        return self.fast.evaluate(colour[fine], stroke[fine], [self.fast.begin(1)], none, none)
 
     def _legal(self, colour: Ints, stroke: Ints) -> Bools:
         """Which stacks (B, L) obey the rules, the school's order too."""
@@ -205,11 +259,11 @@ class Search:
             chosen.update(dict.fromkeys(int(r) for r in rows))
         return pool.take(order[np.array(sorted(chosen), dtype=np.intp)])
 
-    def _frontier(self, pool: Candidates, score: Floats, many: int) -> list[int]:
+    def _frontier(self, pool: Candidates, score: Floats) -> list[int]:
         """Which candidates to expand next: the best, and the best with few colours and with soft layers."""
         order = np.argsort(score, kind="stable")
         colours = count_colours(pool.colour)
-        some = [int(i) for i in _unlike(pool.colour[order], many, each=2)]
+        some = [int(i) for i in _unlike(pool.colour[order], EXPANDED, each=2)]
         rows = [int(order[i]) for i in some]
         for n in (1, 2, 3):
             rows += [int(i) for i in order if colours[i] == n][:2]
@@ -275,6 +329,8 @@ class Search:
         return colour[fine], stroke[fine], parent[fine], prefix[fine]
 
 
+_BESIDE = ((0, -1), (0, 1), (-1, 0), (1, 0), (-1, 1), (1, -1))
+_AROUND = (*_BESIDE, (-1, -1), (1, 1))
 _NEW_LAYER = _indices((("light", 1), ("light", 4), ("medium", 3), ("burnish", 1)))
 
 
@@ -288,13 +344,23 @@ def _other_strokes(stroke: int) -> Ints:
     return out
 
 
-def _near_strokes(stroke: int) -> Ints:
-    """The strokes a pass more or less, or a pressure harder or softer, from this one."""
+def _near_strokes(stroke: int, steps: Sequence[tuple[int, int]] = _BESIDE) -> Ints:
+    """The strokes so many pressures harder and passes more than this one, where there are such."""
     block = stroke - stroke % len(_EVERY)
     pressure, passes = divmod(stroke - block, MAX_PASSES)
-    steps = [(pressure + dp, passes + dn) for dp, dn in ((0, -1), (0, 1), (-1, 0), (1, 0), (-1, 1), (1, -1))]
-    fine = [p * MAX_PASSES + n for p, n in steps if 0 <= p < len(_EVERY) // MAX_PASSES and 0 <= n < MAX_PASSES]
+    there = [(pressure + dp, passes + dn) for dp, dn in steps]
+    fine = [p * MAX_PASSES + n for p, n in there if 0 <= p < len(_EVERY) // MAX_PASSES and 0 <= n < MAX_PASSES]
     return np.array([block + x for x in fine], dtype=np.intp)
+
+
+def _jointly(colour: Ints, stroke: Ints) -> tuple[Ints, Ints]:
+    """One stack (L,) with the strokes of all its layers as they are or a step away, in every combination (B, L)."""
+    count = int((colour != NO_COLOUR).sum())
+    near = [np.concatenate([[s], _near_strokes(int(s), _AROUND)]) for s in stroke[:count]]
+    grid = np.stack([m.ravel() for m in np.meshgrid(*near, indexing="ij")], axis=1)
+    out = np.repeat(stroke[None], len(grid), axis=0)
+    out[:, :count] = grid
+    return np.repeat(colour[None], len(grid), axis=0), out
 
 
 def _with(row: Ints, position: int, values: Ints) -> Ints:
