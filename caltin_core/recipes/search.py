@@ -196,7 +196,7 @@ class Search:
 
     def _steps(self, best: Candidates, target: Floats) -> Iterator[Candidates]:
         """Fewer and fewer of these, the best first, each with all its strokes changed at once, again and again."""
-        for many in TUNED:
+        for many in TUNED if len(best) else ():
             parts = [_jointly(c, s) for c, s in zip(best.colour[:many], best.stroke[:many], strict=True)]
             found = self._alone(parts)
             order = np.argsort(misses(found.lab, target, self.rules), kind="stable")
