@@ -1,4 +1,4 @@
-"""``python -m bench``: every measurement, one table."""
+"""``python -m bench``: every measurement, one table; or those that are named: ``python -m bench faces plans``."""
 
 import os
 import sys
@@ -25,7 +25,12 @@ def main() -> None:
         family_pace, cured, plans, hours, killed, evening, zones_and_pigments, balance_and_light, browser, pictures_in_the_browser,
         against_differential_evolution,
     )  # fmt: skip
+    named = sys.argv[1:]
+    if unknown := set(named) - {part.__name__ for part in parts}:
+        sys.exit(f"no such measurement: {', '.join(sorted(unknown))}")
     for part in parts:
+        if named and part.__name__ not in named:
+            continue
         print(f"measuring: {(part.__doc__ or '').splitlines()[0]}", file=sys.stderr, flush=True)
         rows += part()
     print(printed(rows))

@@ -33,11 +33,11 @@ _BY_AREA = 0.5
 _UNEVEN, _BACKWARDS = 0.15, 1.0
 # What a layer more must win, in ΔE00: of recipes nobody would tell apart the shorter is laid (common practice).
 _LAYER = 0.1
-# And one of the colour just laid, when another pressure would have done at once.
-_AGAIN = 0.3
+# And one of the colour just laid, when another pressure would have done at once. But no more in all than can hardly be told apart.
+_AGAIN, _AT_MOST = 0.3, 0.3
 _LOOKED_AT, _SWEEPS, _EXCHANGES = 30, 4, 12
 # So many roles that miss by more than this, in ΔE00, are searched once more and deeper.
-_DEEPER, _MISSED = 4, 0.4
+_DEEPER, _MISSED = 4, 0.3
 
 
 @dataclass(frozen=True)
@@ -322,7 +322,7 @@ def _settled(
 def _work(colour: Ints) -> Floats:
     """What the layers of stacks (B, L) must win (B,)."""
     again = ((colour[:, 1:] == colour[:, :-1]) & (colour[:, 1:] != NO_COLOUR)).sum(axis=1)
-    out: Floats = _LAYER * lengths(colour) + _AGAIN * again
+    out: Floats = np.minimum(_LAYER * lengths(colour) + _AGAIN * again, _AT_MOST)
     return out
 
 
