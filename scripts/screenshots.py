@@ -35,7 +35,7 @@ def main() -> None:
             page.screenshot(path=OUT / "serves.png")
             page.goto(caltin.address)
             page.locator(".rack-kit", has_text="markers").click()
-            page.get_by_role("button", name="Bench End").click()
+            page.get_by_role("button", name="Bench End value").click()
             page.locator(".without").wait_for()
             page.wait_for_load_state("networkidle")
             page.screenshot(path=OUT / "kit.png")
