@@ -150,7 +150,7 @@ export function Layer() {
                     layer {p.layer + 1} of {p.layers}
                   </p>
                 </div>
-                <Tooth before={p.before.tooth_used} after={p.after.tooth_used} />
+                <Tooth step={step} before={p.before.tooth_used} after={p.after.tooth_used} />
               </div>
             ))}
             <div className="tools">
@@ -369,7 +369,7 @@ function StepRow({ step, number, sitting, selected, onSelect }: RowProps) {
           {step.done ? (
             <b>drawn</b>
           ) : (
-            <Tooth before={fullest.before.tooth_used} after={fullest.after.tooth_used} />
+            <Tooth step={step} before={fullest.before.tooth_used} after={fullest.after.tooth_used} />
           )}
         </span>
       </button>
@@ -377,8 +377,8 @@ function StepRow({ step, number, sitting, selected, onSelect }: RowProps) {
   );
 }
 
-/** How full the tooth is before and after a step. */
-function Tooth({ before, after }: { before: number; after: number }) {
+/** How full the tooth is before and after a step; of dye, the paper. */
+function Tooth({ step, before, after }: { step: StepOut; before: number; after: number }) {
   return (
     <span className="tooth">
       <span className="tooth-bar" aria-hidden="true">
@@ -386,7 +386,8 @@ function Tooth({ before, after }: { before: number; after: number }) {
         <span style={{ width: `${100 * before}%` }} className="tooth-before" />
       </span>
       <small>
-        tooth {Math.round(100 * before)} → {Math.round(100 * after)} %
+        {step.pressure === "coat" ? "paper full" : "tooth"} {Math.round(100 * before)} →{" "}
+        {Math.round(100 * after)} %
       </small>
     </span>
   );
