@@ -31,16 +31,26 @@ function laidAfter(steps: StepOut[], upTo: number): Map<string, { layer: number;
   return out;
 }
 
+/** The portrait's pixels: an image to paint, and which place and which grain each of them belongs to. */
+interface Sheet {
+  image: ImageData;
+  cells: Uint16Array;
+}
+
+function sheetOf(zones: AreaMap): Sheet {
+  const where = quantiles(zones.width, zones.height, QUANTILES);
+  const cells = new Uint16Array(where.length);
+  for (let i = 0; i < cells.length; i++) cells[i] = zones.labels[i]! * QUANTILES + where[i]!;
+  return { image: new ImageData(zones.width, zones.height), cells };
+}
+
 /** Paint the portrait as it stands after so many steps, in predicted colours with grain. */
 function paintState(
   canvas: HTMLCanvasElement,
-  zones: AreaMap,
-  where: Uint8Array,
+  { image, cells }: Sheet,
   paper: string,
   grains: (GrainOut[] | null)[],
 ) {
-  const paint = canvas.getContext("2d")!;
-  const image = paint.createImageData(zones.width, zones.height);
   const pixels = new Uint32Array(image.data.buffer);
   const palette = new Uint32Array((grains.length + 1) * QUANTILES).fill(colour(paper));
   grains.forEach((grain, index) => {
@@ -50,8 +60,8 @@ function paintState(
       palette[(index + 1) * QUANTILES + q] = colour(grain[at]!.hex);
     }
   });
-  for (let i = 0; i < pixels.length; i++) pixels[i] = palette[zones.labels[i]! * QUANTILES + where[i]!]!;
-  paint.putImageData(image, 0, 0);
+  for (let i = 0; i < pixels.length; i++) pixels[i] = palette[cells[i]!]!;
+  canvas.getContext("2d")!.putImageData(image, 0, 0);
 }
 
 const save = (canvas: HTMLCanvasElement, name: string) =>
@@ -69,7 +79,7 @@ export function Grow({ study, steps, matches, onStep, onClose }: Props) {
   const zones = useZones(study);
   const canvas = useRef<HTMLCanvasElement>(null);
   const [upTo, setUpTo] = useState(() => steps.filter((s) => s.done).length);
-  const where = useMemo(() => zones && quantiles(zones.width, zones.height, QUANTILES), [zones]);
+  const paper = useMemo(() => zones && sheetOf(zones), [zones]);
   const recipes = useMemo(() => new Map(matches.map((m) => [m.place, m.chosen])), [matches]);
   const grainsAt = (many: number) => {
     const laid = laidAfter(steps, many);
@@ -83,9 +93,8 @@ export function Grow({ study, steps, matches, onStep, onClose }: Props) {
     drawn.current = grainsAt;
   });
   useEffect(() => {
-    if (canvas.current && zones && where)
-      paintState(canvas.current, zones, where, study.paper.tone.hex, drawn.current(upTo));
-  }, [zones, where, upTo, study.paper.tone.hex, recipes]);
+    if (canvas.current && paper) paintState(canvas.current, paper, study.paper.tone.hex, drawn.current(upTo));
+  }, [paper, upTo, study.paper.tone.hex, recipes]);
   const show = (many: number) => {
     setUpTo(many);
     if (steps[many - 1]) onStep(steps[many - 1]!);
@@ -95,7 +104,7 @@ export function Grow({ study, steps, matches, onStep, onClose }: Props) {
   const step = steps[upTo - 1];
   const laid = laidAfter(steps, upTo);
   const all = () => {
-    if (!zones || !where) return;
+    if (!zones || !paper) return;
     const many = Math.min(12, steps.length);
     const [across, down] = [4, Math.ceil(many / 4)];
     const sheet = document.createElement("canvas");
@@ -105,13 +114,7 @@ export function Grow({ study, steps, matches, onStep, onClose }: Props) {
     one.width = zones.width;
     one.height = zones.height;
     for (let i = 0; i < many; i++) {
-      paintState(
-        one,
-        zones,
-        where,
-        study.paper.tone.hex,
-        grainsAt(Math.round(((i + 1) * steps.length) / many)),
-      );
+      paintState(one, paper, study.paper.tone.hex, grainsAt(Math.round(((i + 1) * steps.length) / many)));
       sheet
         .getContext("2d")!
         .drawImage(one, (i % across) * zones.width, Math.floor(i / across) * zones.height);
