@@ -55,14 +55,15 @@ def take(study: Study, mark: MarkIn) -> str:
     A place that is being drawn keeps its recipe. Where something else lies there than was meant, the rest is solved again; where
     that is taken back, so is what was solved from it. A colour that ran dry is so for every study of its kit.
     """
+    # First, and again where the mark comes again: a server that stopped in between leaves nothing half said.
+    if mark.kind == "dry" and mark.colour:
+        kits.set_state(study.owner, study.kit_version.thing_id, mark.colour, "dry")
     news = log(study, mark, used=used(study, mark))
     if mark.kind == "back" and news:
         return _back(study, mark)
     state = history.state_of(study)
     if any(x.place not in state.recipes and state.place(x.place) for x in mark.laid):
         _change(study, Settle(do="settle"))
-    if mark.kind == "dry" and news:
-        kits.set_state(study.owner, study.kit_version.thing_id, mark.colour, "dry")
     return go_on(study) if mark.kind in ("wrong", "lifted", "dry") else ""
 
 
@@ -145,6 +146,17 @@ def astray(here: Aim, laid: dict[str, list[ActShape]], recipes: dict[str, Recipe
     return [place for place in drawn if place not in recipes or not goes_on(recipes[place].layers, laid[place])]
 
 
+def wanting(here: Aim, laid: dict[str, list[ActShape]], recipes: dict[str, Recipe]) -> list[str]:
+    """Places whose recipe still needs a colour that is not at hand: dry, lent, lost, or left in the box."""
+    at_hand = studies.at_hand(here)
+    out = []
+    for place, recipe in recipes.items():
+        rest = recipe.layers[len(laid.get(place, [])) :]
+        if any(isinstance(x, LayShape | CoatShape) and x.colour not in at_hand for x in rest):
+            out.append(place)
+    return out
+
+
 def go_on(study: Study, places: Collection[str] = ()) -> str:
     """Solve the rest of every place again whose recipe cannot go on as it is, and of `places`; one change that can be undone.
 
@@ -152,13 +164,7 @@ def go_on(study: Study, places: Collection[str] = ()) -> str:
     """
     here = studies.aim(study)
     laid, recipes = there(study), studies.effective(here)
-    at_hand = studies.at_hand(here)
-
-    def wanting(place: str) -> bool:
-        rest = recipes[place].layers[len(laid.get(place, [])) :]
-        return any(isinstance(x, LayShape | CoatShape) and x.colour not in at_hand for x in rest)
-
-    lost = dict.fromkeys([*astray(here, laid, recipes), *(p for p in recipes if p in places or wanting(p))])
+    lost = dict.fromkeys([*astray(here, laid, recipes), *wanting(here, laid, recipes), *(p for p in recipes if p in places)])
     found = {place: studies.gone_on(here, place, laid.get(place, [])) for place in lost}
     solved = {place: recipe for place, (recipe, _) in found.items() if recipe is not None}
     if solved:

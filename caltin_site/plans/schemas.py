@@ -83,14 +83,15 @@ class ConflictOut(Schema):
 
 class PlanOut(Schema):
     """The plan: steps in order, changes of the colour in the hand, colour still to be laid, sittings, cautions and
-    conflicts; places still without a
-    recipe; places where what lies there is not what their recipe begins with; and the last marks of the log, newest last."""
+    conflicts; places still without a recipe; places where what lies there is not what their recipe begins with, or whose recipe
+    still needs a colour that is not at hand; and the last marks of the log, newest last."""
 
     revision: int
     steps: list[StepOut]
     own_order: bool
     unplanned: list[str]
     astray: list[str]
+    wanting: list[str]
     recent: list[MarkOut]
     changes: int
     takes: list[TakesOut]

@@ -79,6 +79,7 @@ def plan(study: Study, left_handed: bool = False) -> PlanOut:
     return PlanOut(
         revision=study.revision, steps=steps, own_order=bool(here.state.order),
         unplanned=[called(p) for p in here.state.places if p.id not in recipes], astray=[sheet.names[p][0] for p in astray],
+        wanting=[sheet.names[p][0] for p in journal.wanting(here, there, recipes) if p not in astray],
         recent=[MarkOut.from_orm(row) for row in journal.held(study)[-_RECENT:]],
         changes=found.colour_changes, takes=takes, sittings=sittings,
         cautions=[*found.cautions, *(t.words for t in takes if t.words)],

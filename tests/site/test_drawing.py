@@ -123,6 +123,9 @@ def test_a_colour_run_dry_is_told_to_the_log_and_the_kit_in_one_mark(settled, ar
     refused = artist.post(f"studies/{settled['id']}/drawn", body | {"client_id": str(uuid.uuid4()), "colour": ""})
     assert refused.status_code == 400
     assert "which colour" in refused.content.decode()
+    unknown = artist.post(f"studies/{settled['id']}/drawn", body | {"client_id": str(uuid.uuid4()), "colour": "nobody's"})
+    assert unknown.status_code == 400
+    assert [m["kind"] for m in artist.get(f"studies/{settled['id']}/drawn").json()] == ["dry"]
 
 
 def test_the_log_counts_what_was_laid_with_each_stick(settled, artist):
@@ -172,11 +175,14 @@ def test_a_colour_that_runs_dry_is_not_asked_for_again(settled, artist):
     draw(artist, settled, mark(steps[0]))
     dry = steps[1]["colour"]
     assert artist.put(f"kits/{artist.kit.thing_id}/states", {"colour": dry, "state": "dry"}).status_code in (200, 204)
+    assert plan(artist, settled)["wanting"]
     answer = artist.post(f"studies/{settled['id']}/go-on").json()
     assert answer["said"]
     left = [s for s in plan(artist, settled)["steps"] if not s["done"]]
     assert dry not in {s["colour"] for s in left}
-    assert plan(artist, settled)["steps"][0]["done"]
+    after = plan(artist, settled)
+    assert after["steps"][0]["done"]
+    assert after["wanting"] == []
 
 
 def test_a_recipe_edited_under_the_drawing_is_told_and_asks_for_nothing_impossible(settled, artist):

@@ -4194,8 +4194,8 @@ export interface components {
     /**
      * PlanOut
      * @description The plan: steps in order, changes of the colour in the hand, colour still to be laid, sittings, cautions and
-     *     conflicts; places still without a
-     *     recipe; places where what lies there is not what their recipe begins with; and the last marks of the log, newest last.
+     *     conflicts; places still without a recipe; places where what lies there is not what their recipe begins with, or whose recipe
+     *     still needs a colour that is not at hand; and the last marks of the log, newest last.
      */
     PlanOut: {
       /** Revision */
@@ -4208,6 +4208,8 @@ export interface components {
       unplanned: string[];
       /** Astray */
       astray: string[];
+      /** Wanting */
+      wanting: string[];
       /** Recent */
       recent: components["schemas"]["MarkOut"][];
       /** Changes */

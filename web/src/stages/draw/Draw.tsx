@@ -246,6 +246,14 @@ export function Draw() {
             </button>
           </p>
         )}
+        {plan.wanting.length > 0 && (
+          <p className="draw-first" role="note">
+            {plan.wanting.join(", ")}: a colour still to come is not at hand.{" "}
+            <button type="button" className="tool" onClick={goOn}>
+              Solve again without it
+            </button>
+          </p>
+        )}
         {said && (
           <p className="draw-first" role="status">
             Solved again. {said}
