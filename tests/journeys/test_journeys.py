@@ -473,7 +473,10 @@ def test_a_colour_that_has_run_dry_is_solved_around_and_a_finger_on_the_pad_is_a
     expect(settled).to_be_enabled(timeout=60_000)
 
 
-def test_a_plan_is_taken_another_way_in_sittings_and_seen_to_grow(page, caltin):
+def test_a_plan_is_taken_another_way_in_sittings_and_seen_to_grow(browser, caltin, watched):
+    # An order that cannot be is refused: that is part of the way.
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
+    page = watched(context.new_page(), caltin.address, known=("400",))
     id = again(page, caltin, "The lamp trimmer at dusk")
     page.goto(f"{caltin.address}/studies/{id}/match")
     settled = page.get_by_role("button", name=re.compile("Put all in order"))
@@ -507,3 +510,4 @@ def test_a_plan_is_taken_another_way_in_sittings_and_seen_to_grow(page, caltin):
     assert download.value.suggested_filename == "step-5.png"
     page.get_by_role("button", name="Back to the steps").click()
     expect(page.locator(".step").first).to_be_visible()
+    context.close()

@@ -84,6 +84,7 @@ def test_zones_by_touch_proposed_parted_merged_painted_and_taken_back(page, calt
     propose(page)
     many = zones(page).count()
     assert many >= 6
+    page.wait_for_load_state("networkidle")
     touch(page, 420, 615)
     expect(page.get_by_role("button", name="Part it")).to_be_visible()
     page.get_by_role("button", name="Part it").click()
