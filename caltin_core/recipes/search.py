@@ -75,7 +75,7 @@ class Search:
         return joined([singles, pairs, *self._triples(LIBRARY_BUDGET)])
 
     def _triples(self, most: int) -> list[Candidates]:
-        """Of a small kit, stacks of three too, `most` of them."""
+        """Of a small kit, stacks of three too, at most so many of them."""
         count = len(self.colours)
         ladder = next((rung for rung in _LADDERS if (count * len(rung)) ** 3 <= most), None)
         if self.width < 3 or ladder is None:
@@ -204,7 +204,7 @@ class Search:
             yield best
 
     def _alone(self, parts: Sequence[tuple[Ints, Ints]]) -> Candidates:
-        """The legal ones of stacks (B, L), predicted from bare paper."""
+        """The legal ones of stacks (B, L), predicted from where the search begins."""
         colour, stroke = np.concatenate([c for c, _ in parts]), np.concatenate([s for _, s in parts])
         stroke = self.fast.plain(colour, stroke)
         fine = self._legal(colour, stroke) & ~repeats(colour, stroke)
