@@ -21,8 +21,10 @@ from tests.core.builders import demo_bench, random_stack
 
 COLOURS, PAIRS, UNSEEN, SEEDS = 24, 12, 60, (17, 18)
 NATURES = {
-    "as it comes": Nature(), "coarser grain": Nature(grain=2.2, spread=1.0), "another law": Nature(law="geometric"),
-    "other scattering": Nature(law="plain", cling=1.4), "heavy, quick to fill": Nature(harder=1.4, deeper=0.8, take=1.4),
+    "as it comes": Nature(),
+    "coarser grain": Nature(grain=2.2, spread=1.0), "another law": Nature(law="geometric", washing="even"),
+    "other scattering": Nature(law="plain", cling=1.4, washing="drunk"),
+    "heavy, quick to fill": Nature(harder=1.4, deeper=0.8, take=1.4),
 }  # fmt: skip
 # Medium, paper, tooth, single patches a colour, least L* of the kit; what the issue asks of median and 90th percentile.
 CASES = {
@@ -76,7 +78,9 @@ def world(case: str, nature: str, seed: int) -> World:
     rng = np.random.default_rng(seed)
     sheet = Sheet(reflectance_from_lab(np.array(paper, dtype=float)), tooth, NATURES[nature], seed)
     ground = Ground(sheet.paper, tooth)
-    solids = solids_from_lab([sheet.solid(sheet.add(lab, medium)) for lab in _kit(rng, low)], [ground] * COLOURS)
+    solids = solids_from_lab(
+        [sheet.solid(sheet.add(lab, medium)) for lab in _kit(rng, low)], [ground] * COLOURS, [medium] * COLOURS
+    )
     bench = Workbench(tuple(Swatch(f"c{i}", s, medium, ground) for i, s in enumerate(solids)), ground)
     dye = medium == "alcohol_marker"
     stacks: list[Stack] = []

@@ -14,14 +14,18 @@ from typing import Literal
 import numpy as np
 from scipy.ndimage import gaussian_filter
 
-from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_lab
+from caltin_core.colour.spectra import lab_from_reflectance
 from caltin_core.colour.tables import WAVELENGTHS, Floats
 from caltin_core.media.layers import Blend, Lay, Layer, Lift, Stroke
+from caltin_core.standins.pigments import box, mixed
 
 Law = Literal["adding", "plain", "geometric"]
+Washing = Literal["flow", "drunk", "even"]
 GRAINS = 40
 _X = (WAVELENGTHS - 550) / 150
-_TURNS = 5
+_TURNS = 4
+# How much longer than a coat is deep the way of light through it and back is.
+_TWICE = 1.8
 _SOLID, _SOLID_COAT = Stroke("burnish", 3), Stroke("coat", 1)
 _PRESSES = ("light", "medium", "firm", "burnish")
 # Roughness of the sheet and how many passes a grain takes, by the name of its tooth.
@@ -34,8 +38,9 @@ class Nature:
 
     `grain`: size of a grain in cells; `law`: how films add; `spread`: how far light wanders in the paper, in cells;
     `take`: how fast a grain that is half full refuses more; `cling`: scattering of the filler; `harder`, `deeper`: the hand;
-    `unsteady`: its spread from patch to patch; `noise`: of the reading, in Lab; `wash`: what wet dye pushes away;
-    `odd`: how far real spectra are from smooth ones; `slick`: how a burnish refuses the next layer.
+    `unsteady`: its spread from patch to patch; `noise`: of the reading, in Lab; `wash`: what wet dye pushes away, and whether as
+    much as `washing` says: by what is brought, by what the paper drinks of it, or always alike;
+    `odd`: how far this maker's pigments stray from the usual; `slick`: how a burnish refuses the next layer.
     """
 
     grain: float = 1.2
@@ -47,7 +52,8 @@ class Nature:
     deeper: float = 1.0
     unsteady: float = 0.05
     noise: float = 0.15
-    wash: float = 0.35
+    wash: float = 0.6
+    washing: Washing = "flow"
     odd: float = 0.15
     slick: float = 0.7
 
@@ -64,7 +70,8 @@ class Stick:
 
 @dataclass
 class _State:
-    """One patch being drawn: films as (absorption, scattering, amount per grain), how full each grain is, and the dye."""
+    """One patch being drawn: films as (absorption, scattering, amount per grain), the first two one spectrum (31,) or one
+    for each grain, how full each grain is, and the dye."""
 
     films: list[tuple[Floats, Floats, Floats]] = field(default_factory=list)
     full: Floats = field(default_factory=lambda: np.zeros((GRAINS, GRAINS)))
@@ -88,31 +95,34 @@ class Sheet:
         self.sticks: list[Stick] = []
 
     def add(self, lab: Floats, medium: str) -> int:
-        """Make a stick whose solid is about this colour (3,); `solid` measures what it came to."""
-        aim = reflectance_from_lab(np.asarray(lab, dtype=float), self.paper)
-        wave = sum(self.rng.normal(0, self.nature.odd / n) * np.sin(n * np.pi * _X + self.rng.uniform(0, 6.28)) for n in (2, 3))
-        aim = np.clip(aim * np.exp(wave), 0.006, 0.97)
+        """Make a stick whose solid is about this colour (3,), as far as pigments allow; `solid` measures what it came to."""
+        pigments = box(self.rng, self.nature.odd)
         pastel, dye = "pastel" in medium or medium in ("charcoal", "white_pen"), medium in ("alcohol_marker", "ink_line")
         thin, thick = (0.5, 1.6) if pastel else (0.045, 0.2)
-        light = float(aim.mean())
-        scatters = self.nature.cling * (thin + (thick - thin) * light) * np.exp(self.rng.normal(0, 0.25)) * np.exp(-0.25 * _X)
+        light = float(lab[0]) / 100
+        scatters = self.nature.cling * (thin + (thick - thin) * light**2) * np.exp(self.rng.normal(0, 0.25)) * np.exp(-0.25 * _X)
+        scatters = scatters * (not dye)
         freely = float(np.exp(self.rng.normal(0, 0.15)))
-        deep = aim.copy()
-        at = len(self.sticks)
-        for turn in range(_TURNS):
-            stick = self._stick(deep, scatters, dye, freely, medium)
-            self.sticks[at:] = [stick]
-            if turn < _TURNS - 1:
-                seen = self.reflectance([Lay(at, _SOLID_COAT if dye or medium == "white_pen" else _SOLID)], steady=True)
-                deep = np.clip(deep * (aim / seen) ** 0.9, 0.001, 0.985)
+        at, aim, liking = len(self.sticks), np.asarray(lab, dtype=float), self.rng.integers(2**32)
+
+        def seen(absorbs: Floats) -> Floats:
+            if dye:
+                dyed: Floats = self.paper * np.exp(-_TWICE * freely * absorbs)
+                return dyed
+            back, through = _film(absorbs, scatters, np.array(self.room))
+            alone: Floats = back + through**2 * self.paper / (1 - back * self.paper)
+            return alone
+
+        for _ in range(_TURNS):
+            absorbs = mixed(np.random.default_rng(liking), pigments, seen, aim)
+            self.sticks[at:] = [Stick(absorbs, scatters, freely, medium)]
+            aim = aim + 0.9 * (lab - lab_from_reflectance(self.reflectance([Lay(at, self._alone(medium))], steady=True)))
         return at
 
-    def _stick(self, deep: Floats, scatters: Floats, dye: bool, freely: float, medium: str) -> Stick:
-        if dye:
-            absorbs = np.maximum(-np.log(deep / np.maximum(self.paper, deep + 0.004)), 0.0) / 1.8
-            return Stick(absorbs, scatters * 0, freely, medium)
-        # Of a film too thick to see through R, K/S = (1 - R)² / 2R (Kubelka & Munk 1931).
-        return Stick(scatters * (1 - deep) ** 2 / (2 * deep), scatters, freely, medium)
+    @staticmethod
+    def _alone(medium: str) -> Stroke:
+        """How the solid of a medium is laid."""
+        return _SOLID_COAT if medium in ("alcohol_marker", "ink_line", "white_pen") else _SOLID
 
     def solid(self, stick: int) -> Floats:
         """What a careful swatch of a stick measures: three burnished passes or one dry coat, Lab (3,) without noise."""
@@ -120,8 +130,7 @@ class Sheet:
 
     def solid_reflectance(self, stick: int) -> Floats:
         """The same as a spectral reader sees it (31,)."""
-        wet = self.sticks[stick].medium in ("alcohol_marker", "ink_line", "white_pen")
-        stroke = _SOLID_COAT if wet else _SOLID
+        stroke = self._alone(self.sticks[stick].medium)
         readings: Floats = np.mean([self.reflectance([Lay(stick, stroke)], steady=True) for _ in range(3)], axis=0)
         return readings
 
@@ -148,8 +157,10 @@ class Sheet:
 
     def _lay(self, state: _State, stick: Stick, stroke: Stroke, hard: float, deep: float) -> None:
         if stroke.pressure == "coat":
+            # There is nothing wet to run into on bare paper.
+            wet = stroke.wet and state.drunk.max() > 0
             for _ in range(stroke.passes):
-                self._coat(state, stick, stroke.wet, hard)
+                self._coat(state, stick, wet, hard)
             return
         n, at = self.nature, _PRESSES.index(stroke.pressure)
         push = (0.3, 0.75, 1.5, 3.6)[at] * n.harder * hard * stick.freely
@@ -171,12 +182,12 @@ class Sheet:
             amount = 0.65 * amount + 0.35 * gaussian_filter(amount, 2.0, mode="wrap")
         pulled = 0.45 if at == 3 else 0.18 if "pastel" in stick.medium else 0.0
         if pulled and state.films:
+            # What the stroke meets is pulled along, and what it does not reach stays as it was.
             k, s, x = state.films.pop()
-            state.films.append((k, s, x * (1 - pulled)))
-            total = np.maximum(amount + pulled * x, 1e-9).mean()
-            ours = amount.mean() / total
-            both: Floats = amount + pulled * x
-            state.films.append((ours * stick.absorbs + (1 - ours) * k, ours * stick.scatters + (1 - ours) * s, both))
+            moved = pulled * chance * x
+            state.films.append((k, s, x - moved))
+            ours = (amount / np.maximum(amount + moved, 1e-9))[..., None]
+            state.films.append((ours * stick.absorbs + (1 - ours) * k, ours * stick.scatters + (1 - ours) * s, amount + moved))
         else:
             state.films.append((stick.absorbs, stick.scatters, amount))
         state.full = state.full + amount
@@ -186,23 +197,30 @@ class Sheet:
             state.films.append((stick.absorbs, stick.scatters, np.full_like(state.full, 1.5 * hard)))
             return
         room, n = 2.6, self.nature
-        left = np.clip(1 - state.drunk / room, 0, 1) ** (0.8 * n.take)
-        new = hard * stick.freely * self.thirst * left
+        flows = hard * stick.freely * self.thirst
+
+        def drinks() -> Floats:
+            left: Floats = np.clip(1 - state.drunk / room, 0, 1) ** (0.8 * n.take)
+            return flows * left
+
         if state.drunk.max() > 0:
-            pushed = (n.wash if wet else 0.15 * n.wash) * new / (new + state.drunk)
+            # Full paper takes no more, but what is brought still changes places with what is there.
+            brought = {"flow": flows, "drunk": drinks(), "even": state.drunk}[n.washing]
+            pushed = (n.wash if wet else 0.15 * n.wash) * brought / (brought + state.drunk)
             state.dye = state.dye * (1 - pushed)[..., None]
             state.drunk = state.drunk * (1 - pushed)
+        new = drinks()
         state.dye = state.dye + new[..., None] * stick.absorbs
         state.drunk = state.drunk + new
 
     def _blend(self, state: _State, layer: Blend) -> None:
         share = {"finger": 0.2, "stump": 0.35, "blender": 0.6, "solvent": 0.85}[layer.kind]
         if len(state.films) > 1:
-            amounts = np.array([x for _, _, x in state.films])
-            weight = amounts.mean(axis=(1, 2)) / max(float(amounts.mean(axis=(1, 2)).sum()), 1e-9)
-            k, s = (np.array([f[i] for f in state.films]).T @ weight for i in (0, 1))
+            amounts: Floats = np.sum([x for _, _, x in state.films], axis=0)
+            whole = max(float(amounts.sum()), 1e-9)
+            k, s = (np.sum([(f[i] * f[2][..., None]).sum(axis=(0, 1)) for f in state.films], axis=0) / whole for i in (0, 1))
             state.films = [(f[0], f[1], f[2] * (1 - share)) for f in state.films]
-            state.films.append((k, s, share * amounts.sum(axis=0)))
+            state.films.append((k, s, share * amounts))
         state.films = [(k, s, (1 - share / 2) * x + share / 2 * x.mean()) for k, s, x in state.films]
         if layer.kind in ("blender", "solvent"):
             state.dye, state.drunk = state.dye * 0.8, state.drunk * 0.8
@@ -210,7 +228,7 @@ class Sheet:
     def _seen(self, state: _State) -> Floats:
         shape = (GRAINS, GRAINS, WAVELENGTHS.size)
         if self.nature.law == "geometric":
-            colour = np.broadcast_to(self.paper * np.exp(-1.8 * state.dye), shape)
+            colour = np.broadcast_to(self.paper * np.exp(-_TWICE * state.dye), shape)
             for k, s, x in state.films:
                 ratio = k / np.maximum(s, 1e-9)
                 own = 1 + ratio - np.sqrt(ratio**2 + 2 * ratio)
@@ -219,7 +237,7 @@ class Sheet:
             power = 1.0 if self.nature.spread == 0 else 0.6
             mixed: Floats = (colour**power).mean(axis=(0, 1)) ** (1 / power)
             return mixed
-        back, through = np.zeros(shape), np.exp(-0.9 * state.dye)
+        back, through = np.zeros(shape), np.exp(-_TWICE / 2 * state.dye)
         for k, s, x in state.films:
             r, t = _film(k, s, x[..., None])
             between = 1 - r * back if self.nature.law == "adding" else 1.0

@@ -45,7 +45,9 @@ def world(medium="wax_pencil", nature="even", seed=3):
     lab, tooth = MEDIA[medium]
     paper = reflectance_from_lab(np.array(lab, dtype=float))
     sheet, ground = Sheet(paper, tooth, NATURES[nature], seed), Ground(paper, tooth)
-    solids = solids_from_lab([sheet.solid(sheet.add(np.array(v, dtype=float), medium)) for v in LABS], [ground] * len(LABS))
+    solids = solids_from_lab(
+        [sheet.solid(sheet.add(np.array(v, dtype=float), medium)) for v in LABS], [ground] * len(LABS), [medium] * len(LABS)
+    )
     bench = Workbench(tuple(Swatch(f"c{i}", s, medium, ground) for i, s in enumerate(solids)), ground)
     rng = np.random.default_rng(seed)
     how = strokes(medium)
@@ -131,7 +133,7 @@ def test_a_hand_is_carried_to_another_kit_of_its_medium():
     sheet, bench, _, _, _ = world(nature="heavy")
     ground = Ground(bench.ground.reflectance, bench.ground.tooth)
     at = [sheet.add(np.array(lab, dtype=float), "wax_pencil") for lab in ((66, 20, 30), (40, 10, 14), (84, 8, 20))]
-    solids = solids_from_lab([sheet.solid(i) for i in at], [ground] * 3)
+    solids = solids_from_lab([sheet.solid(i) for i in at], [ground] * 3, ["wax_pencil"] * 3)
     swatches = tuple(Swatch(f"n{i}", s, "wax_pencil", ground) for i, s in enumerate(solids))
     stacks = [(Lay(c, Stroke(p, 2)),) for c in range(3) for p in ("light", "medium", "firm")]
     truth = np.array(
@@ -275,7 +277,7 @@ def test_a_fit_kept_from_before_with_fewer_terms_is_taken_as_it_was():
 def test_what_is_not_known_of_a_spectrum_hardly_moves_its_colour():
     # Metamers: the shape of a solid is free only as far as it still looks like the solid that was read.
     solid = reflectance_from_lab(np.array([55.0, 24, 26]))
-    spread = colour_spread(solid, measured=False, dye=False)[2:, 2:]
+    spread = colour_spread(solid, measured=False)[2:, 2:]
     tries = tinted(solid, np.random.default_rng(1).multivariate_normal(np.zeros(len(spread)), spread, 400))
     away = delta_e_2000(lab_from_reflectance(solid), lab_from_reflectance(tries))
     assert np.median(away) < 1.5
@@ -284,7 +286,57 @@ def test_what_is_not_known_of_a_spectrum_hardly_moves_its_colour():
     assert np.median(lamp) > 0.5
 
 
+def test_a_pastel_may_be_lighter_than_its_paper_and_a_dye_may_not():
+    toned = Ground(reflectance_from_lab(np.array([62.0, 3, 12])), "sanded")
+    red = np.array([52.0, 35, 22])
+    pastel, dye = solids_from_lab([red, red], [toned] * 2, ["soft_pastel", "alcohol_marker"])
+    assert (pastel / toned.reflectance).max() > 1.5
+    assert (dye / toned.reflectance).max() < 1.13
+    # A dye has to make that red out of a tan sheet, by an absorption no wider than it must be; a pastel brings its own light.
+    assert np.abs(np.diff(pastel)).max() < 0.6 * np.abs(np.diff(dye)).max()
+    assert np.array([lab_from_reflectance(r) for r in (pastel, dye)]) == pytest.approx(np.stack([red, red]), abs=0.1)
+
+
 # The stand-in itself
+
+
+@pytest.mark.parametrize("washing", ["flow", "drunk", "even"])
+def test_on_the_stand_in_too_pale_coats_laid_wet_lighten_and_on_bare_paper_wet_changes_nothing(washing):
+    sheet = Sheet(reflectance_from_lab(np.array([95.0, 0, 1])), "card", Nature(washing=washing))
+    dark, pale = (sheet.add(np.array(lab), "alcohol_marker") for lab in ((40.0, 25, 20), (88.0, 8, 14)))
+
+    def seen(*coats):
+        return lab_from_reflectance(sheet.reflectance([Lay(c, Stroke("coat", n, wet=w)) for c, n, w in coats], steady=True))
+
+    before = seen((dark, 1, False))[0]
+    paler = [seen((dark, 1, False), (pale, n, True))[0] for n in (1, 2, 4, 6)]
+    assert paler == sorted(paler)
+    # Common practice: repeated pale coats nearly erase. Only a paper that no longer drinks keeps what it has.
+    assert paler[-1] > before + (10 if washing == "drunk" else 25)
+    assert seen((pale, 1, False), (dark, 2, False))[0] < seen((pale, 1, False))[0] - 20
+    assert seen((dark, 3, True)) == pytest.approx(seen((dark, 3, False)))
+
+
+def test_on_the_stand_in_a_stroke_pulls_along_only_what_it_meets():
+    sheet = Sheet(reflectance_from_lab(np.array([62.0, 3, 12])), "sanded", Nature(unsteady=0))
+    green, red = (sheet.add(np.array(lab), "soft_pastel") for lab in ((67.0, -34, 2), (30.0, 32, 7)))
+    under, touched = [Lay(green, Stroke("firm", 4))], [Lay(red, Stroke("light", 1))]
+    seen = lab_from_reflectance(sheet.reflectance([*under, *touched], steady=True))
+    assert seen[1] < -5, "most of the green was not touched"
+
+
+@pytest.mark.parametrize("medium", ["wax_pencil", "soft_pastel", "alcohol_marker"])
+def test_the_stand_ins_sticks_are_mixed_of_pigments_that_owe_nothing_to_the_models_spectra(medium):
+    paper = reflectance_from_lab(np.array([95.0, 0, 2]))
+    aims = np.array([[70.0, 12, 20], [40.0, 15, 12], [60.0, -10, -15], [80.0, 6, 10]])
+    made = []
+    for seed in (1, 2):
+        sheet = Sheet(paper, "vellum", seed=seed)
+        made.append(np.array([sheet.solid_reflectance(sheet.add(lab, medium)) for lab in aims]))
+        assert delta_e_2000(aims, lab_from_reflectance(made[-1])).max() < 1.5
+    # Two makers reach one colour by unlike spectra, neither of them the smooth one.
+    assert np.sqrt(((made[0] - made[1]) ** 2).mean(axis=1)).max() > 0.01
+    assert np.sqrt(((made[0] - reflectance_from_lab(aims)) ** 2).mean(axis=1)).min() > 0.002
 
 
 def test_the_stand_in_gives_its_solids_and_follows_from_its_seed():
