@@ -53,7 +53,7 @@ def kit(name: str) -> Workbench:
     """One of the demo's three kits, not calibrated: pencils on vellum, markers on card, pastels on a toned ground."""
     paper, tooth, rows = MADE_OF[name]
     ground = Ground(reflectance_from_lab(np.array(paper)), tooth)
-    solids = solids_from_lab([np.array(lab) for _, lab, _ in rows], [ground] * len(rows))
+    solids = solids_from_lab([np.array(lab) for _, lab, _ in rows], [ground] * len(rows), [m for _, _, m in rows])
     return Workbench(tuple(Swatch(i, r, m, ground) for (i, _, m), r in zip(rows, solids, strict=True)), ground)
 
 

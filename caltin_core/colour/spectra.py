@@ -52,8 +52,8 @@ _X = (WAVELENGTHS - 550.0) / 150.0
 _BASIS = np.stack([np.ones(BANDS), _X, _X**2 - 1 / 3])
 
 
-# How far above its ground the reflectance of a colour may go, no further than it must.
-_MORE_THAN_GROUND = (1.0, 1.015, 1.03, 1.06, 1.12)
+# How far above the most its medium throws back the reflectance of a colour may go, no further than it must.
+_MORE_THAN_MOST = (1.0, 1.015, 1.03, 1.06, 1.12)
 
 
 def _sigmoid(t: Floats) -> tuple[Floats, Floats]:
@@ -62,64 +62,65 @@ def _sigmoid(t: Floats) -> tuple[Floats, Floats]:
     return 0.5 + 0.5 * t / root, 0.5 / root**3
 
 
-def reflectance_from_lab(lab: Floats, ground: Floats | None = None) -> Floats:
+def reflectance_from_lab(lab: Floats, most: Floats | None = None) -> Floats:
     """A smooth reflectance (…, 31) in (0, 1) whose D50 CIELAB is `lab` (…, 3).
 
     A sigmoid of a quadratic in wavelength, fitted by damped Gauss-Newton for all colours at once. For a
-    colour no surface can have, the nearest that this shape gives. A colour laid on a `ground` (31,) is that share of it:
-    nothing transparent throws back more than the sheet; one that the ground cannot give is fitted without it.
+    colour no surface can have, the nearest that this shape gives. Where the `most` that its medium can throw back there is
+    known, (31,) or (…, 31), the colour is a share of it; one that cannot be is fitted without it.
 
     Source: Jakob & Hanika 2019, "A low-dimensional function space for efficient spectral upsampling".
     """
     shape = np.shape(lab)[:-1]
     flat = np.asarray(lab, dtype=float).reshape(-1, 3)
-    if ground is not None:
-        through, left = np.empty((len(flat), BANDS)), np.arange(len(flat))
-        for more in _MORE_THAN_GROUND:
-            above = np.minimum(ground * more, LIGHTEST)
-            # A share of the sheet is darker than the sheet in X, Y and Z; what is not need not be tried.
-            within = (xyz_from_lab(flat[left]) <= (above @ weights()[0]) * 1.001).all(axis=1)
-            tried = left[within]
-            if tried.size:
-                share, missed = _fitted(flat[tried], above)
-                through[tried] = share * above
-                left = np.sort(np.concatenate([left[~within], tried[missed > 0.02]]))
-            if left.size == 0:
-                break
-        else:
-            through[left] = reflectance_from_lab(flat[left])
-        return np.clip(through, DARKEST, LIGHTEST).reshape(*shape, BANDS)
-    return np.clip(_fitted(flat, np.ones(BANDS))[0], DARKEST, LIGHTEST).reshape(*shape, BANDS)
+    if most is None:
+        return np.clip(_fitted(flat, np.ones((len(flat), BANDS)))[0], DARKEST, LIGHTEST).reshape(*shape, BANDS)
+    each = np.broadcast_to(most, (*shape, BANDS)).reshape(-1, BANDS)
+    out, left = np.empty((len(flat), BANDS)), np.arange(len(flat))
+    for more in _MORE_THAN_MOST:
+        above = np.minimum(each[left] * more, LIGHTEST)
+        # A share of the most is darker than it in X, Y and Z; what is not need not be tried.
+        within = (xyz_from_lab(flat[left]) <= (above @ weights()[0]) * 1.001).all(axis=1)
+        tried, above = left[within], above[within]
+        if tried.size:
+            share, missed = _fitted(flat[tried], above)
+            out[tried] = share * above
+            left = np.sort(np.concatenate([left[~within], tried[missed > 0.02]]))
+        if left.size == 0:
+            break
+    else:
+        out[left] = reflectance_from_lab(flat[left])
+    return np.clip(out, DARKEST, LIGHTEST).reshape(*shape, BANDS)
 
 
-def _fitted(flat: Floats, ground: Floats) -> tuple[Floats, Floats]:
-    """Shares (n, 31) of a ground that show colours (n, 3), and what they miss by in Lab (n,)."""
-    best, error = _fit(flat, np.zeros((flat.shape[0], 2)), ground)
+def _fitted(flat: Floats, most: Floats) -> tuple[Floats, Floats]:
+    """Shares (n, 31) of the most that is thrown back (n, 31) that show colours (n, 3), and what they miss by in Lab (n,)."""
+    best, error = _fit(flat, np.zeros((flat.shape[0], 2)), most)
     for tilt in ((4.0, 0.0), (-4.0, 0.0), (0.0, 6.0), (0.0, -6.0)):
         poor = np.flatnonzero(error > 0.02)
         if poor.size == 0:
             break
-        again, left = _fit(flat[poor], np.tile(np.array(tilt), (poor.size, 1)), ground)
+        again, left = _fit(flat[poor], np.tile(np.array(tilt), (poor.size, 1)), most[poor])
         better = left < error[poor]
         best[poor[better]], error[poor[better]] = again[better], left[better]
     return _sigmoid(best @ _BASIS)[0], error
 
 
-def _fit(lab: Floats, tilt: Floats, ground: Floats, steps: int = 60) -> tuple[Floats, Floats]:
+def _fit(lab: Floats, tilt: Floats, most: Floats, steps: int = 60) -> tuple[Floats, Floats]:
     """Coefficients (n, 3) of the quadratic and the distance left in Lab (n,), from a starting tilt (n, 2)."""
     plain, white = weights()
-    table = plain * ground[:, None]
-    y = np.clip(xyz_from_lab(lab, WHITE_D50)[:, 1] / table[:, 1].sum(), 1e-4, 1 - 1e-4)
+    table = plain / white * most[:, :, None]
+    y = np.clip(xyz_from_lab(lab, WHITE_D50)[:, 1] / (most @ plain[:, 1]), 1e-4, 1 - 1e-4)
     level = (2 * y - 1) / np.sqrt(1 - (2 * y - 1) ** 2)
     c = np.concatenate([level[:, None], tilt], axis=1)
     damping = np.full(lab.shape[0], 1e-2)
 
     def residual(coefficients: Floats) -> tuple[Floats, Floats]:
         r, slope = _sigmoid(coefficients @ _BASIS)
-        xyz = r @ table / white
+        xyz = np.einsum("nb,nbk->nk", r, table)
         out = lab_from_xyz(xyz, np.ones(3)) - lab
         f = np.where(xyz > 216 / 24389, np.maximum(xyz, 1e-9) ** (-2 / 3) / 3, 24389 / 27 / 116)
-        jac_xyz = np.einsum("nb,bk,cb->nkc", slope, table / white, _BASIS)
+        jac_xyz = np.einsum("nb,nbk,cb->nkc", slope, table, _BASIS, optimize=True)
         df = f[:, :, None] * jac_xyz
         jac = np.stack([116 * df[:, 1], 500 * (df[:, 0] - df[:, 1]), 200 * (df[:, 1] - df[:, 2])], axis=1)
         return out, jac

@@ -239,7 +239,9 @@ class Kit:
     def _swatches(self, colours: list[ColourShape]) -> tuple[Swatch, ...]:
         grounds = [c.on.ground(f"colours[{i}].on") if c.on else self.ground for i, c in enumerate(colours)]
         plain = [index for index, c in enumerate(colours) if c.reflectance is None]
-        smooth = solids_from_lab([colours[i].as_lab(f"colours[{i}]") for i in plain], [grounds[i] for i in plain])
+        smooth = solids_from_lab(
+            [colours[i].as_lab(f"colours[{i}]") for i in plain], [grounds[i] for i in plain], [colours[i].medium for i in plain]
+        )
         solid = dict(zip(plain, smooth, strict=True))
         out = []
         for index, colour in enumerate(colours):

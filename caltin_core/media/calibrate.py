@@ -37,7 +37,7 @@ _ROBUST = 2.2
 _LEAST_NOISE, _FIRST_NOISE, _USUAL_COUNT = 0.35, 1.0, 16
 _WORST = 5
 # What the patches do not show of how the model itself is wrong: the posterior is this much wider, in variance.
-_WIDER = 2.2
+_WIDER = 1.4
 # From here on a miss is more than an unsteady hand, in ΔE00.
 _SUSPECT = 3.0
 _MANNERS = len(MANNER)
@@ -75,7 +75,13 @@ def with_solids(bench: Workbench, patches: Sequence[Patch]) -> Workbench:
     was measured is worth more than a patch's colour and stays."""
     read = {p.layers[0].colour: p.lab for p in patches if is_solid(bench, p) and isinstance(p.layers[0], Lay)}
     fresh = [c for c in read if not bench.swatches[c].measured]
-    solids = dict(zip(fresh, solids_from_lab([read[c] for c in fresh], [bench.ground] * len(fresh)), strict=True))
+    solids = dict(
+        zip(
+            fresh,
+            solids_from_lab([read[c] for c in fresh], [bench.ground] * len(fresh), [bench.swatches[c].medium for c in fresh]),
+            strict=True,
+        )
+    )
     swatches = (replace(s, solid=solids.get(i, s.solid), on=bench.ground) for i, s in enumerate(bench.swatches))
     return replace(bench, swatches=tuple(swatches))
 

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_lab
 from caltin_core.colour.tables import Floats
 from caltin_core.errors import BadRequest
-from caltin_core.media.film import film_over, seen_together
+from caltin_core.media.film import film_over, on_grounds, seen_through
 from caltin_core.media.fits import COLOUR, MANNER, SHEET, ColourFit, colour_spread, medium_with, tinted, tooth_with
 from caltin_core.media.hand import MEMBERS, Hand, table_from_fitted
 from caltin_core.media.kinds import MEDIA
@@ -116,7 +116,7 @@ class Swatch:
     @property
     def spread(self) -> Floats:
         """Covariance (9, 9) of its own offsets before a patch of it was measured."""
-        return colour_spread(self.solid, self.measured, self.kind == "dye")
+        return colour_spread(self.solid, self.measured)
 
     @property
     def lab(self) -> Floats:
@@ -130,13 +130,29 @@ class Swatch:
         return lightness < BLACK_LIGHTNESS and float(np.hypot(a, b)) < BLACK_CHROMA
 
 
-def solids_from_lab(labs: Sequence[Floats], grounds: Sequence[Ground]) -> list[Floats]:
-    """Smooth reflectances (31,) of solids known by their D50 Lab (3,) only, each on its ground."""
-    out: list[Floats] = [np.empty(0)] * len(labs)
-    for ground in {id(g): g for g in grounds}.values():
-        rows = [i for i, g in enumerate(grounds) if g is ground]
-        for i, solid in zip(rows, reflectance_from_lab(np.array([labs[i] for i in rows]), ground.reflectance), strict=True):
-            out[i] = solid
+def solids_from_lab(labs: Sequence[Floats], grounds: Sequence[Ground], media: Sequence[str]) -> list[Floats]:
+    """Smooth reflectances (31,) of solids known by their D50 Lab (3,) only, each on its ground, each of its medium.
+
+    Colour can only take from what its medium would throw back without any: of a dye the bare sheet, of a film what its
+    filler makes of that, so that a pastel may be lighter than its paper and a pencil hardly.
+    """
+    if not labs:
+        return []
+    tones = np.array(labs)
+    # Not swatched yet: all of an ordinary stick's manner is known but how it looks.
+    plain = [Swatch("", g.reflectance, m, g) for m, g in zip(media, grounds, strict=True)]
+    kinds = [MEDIA[m] for m in media]
+    light = ((tones[:, 0] + 16) / 116) ** 3
+    s = np.where([m.kind == "dye" for m in kinds], CLEAR_DYE, _scattering(kinds, light))[:, None, None]
+    below = on_grounds(np.array([g.reflectance for g in grounds]))
+    films = film_over(below, np.zeros((1, 1, below.shape[-1])), s, solid_deposits(plain, kinds, Hand()))
+    return list(reflectance_from_lab(tones, seen_through(films, np.array([[g.teeth.spread] for g in grounds]))))
+
+
+def _scattering(media: Sequence[Medium], lightness: Floats) -> Floats:
+    """Scattering per unit deposit (N,) of sticks whose solids reflect `lightness` (N,) on the whole; pale ones carry filler."""
+    dark, light = (np.array([getattr(m, n) for m in media], dtype=float) for n in ("scatter_dark", "scatter_light"))
+    out: Floats = dark + (light - dark) * np.clip(lightness, 0, 1)
     return out
 
 
@@ -177,22 +193,21 @@ def colourants(swatches: Sequence[Swatch], hand: Hand, steps: int = 26) -> Colou
     bands = swatches[0].solid.shape[-1] if swatches else 1
     own = np.array([s.fit.own for s in swatches]).reshape(len(swatches), COLOUR)
     solid = np.array([s.solid for s in swatches]).reshape(-1, bands)
-    lightness = np.clip(solid.mean(axis=1), 0, 1)
+    lightness = solid.mean(axis=1)
     if own.any():
         solid = tinted(solid, own[:, 2:])
-    ground = np.array([s.on.reflectance for s in swatches]).reshape(-1, bands)
+    ground = on_grounds(np.array([s.on.reflectance for s in swatches]).reshape(-1, bands))
     deposit = solid_deposits(swatches, media, hand)
     spreads = {id(s.on): s.on.teeth.spread for s in swatches}
     spread = np.array([spreads[id(s.on)] for s in swatches]).reshape(-1, 1)
-    dark_s, light_s = (np.array([getattr(m, n) for m in media]) for n in ("scatter_dark", "scatter_light"))
     more = np.exp([s.fit.own[1] + s.fit.manner[MANNER.index("scatter")] for s in swatches])
     dye = np.array([m.kind == "dye" for m in media], dtype=bool)
-    each = np.where(dye, CLEAR_DYE, more * (dark_s + (light_s - dark_s) * lightness))
+    each = np.where(dye, CLEAR_DYE, more * _scattering(media, lightness))
     s = np.repeat(each[:, None], bands, axis=1)
 
     def seen(k: Floats, s: Floats, rows: Rows = slice(None)) -> Floats:
-        films = film_over(ground[rows, None, :], k[:, None, :], s[:, None, :], deposit[rows])
-        return seen_together(films, spread[rows])
+        films = film_over(ground[rows], k[:, None, :], s[:, None, :], deposit[rows])
+        return seen_through(films, spread[rows])
 
     clear = np.full_like(s, _K_LEAST)
     short = (seen(clear, s) < solid) & ~dye[:, None]

@@ -17,7 +17,8 @@ DARKEST_FILM = 1e-7
 def film_over(below: Floats, k: Floats, s: Floats, deposit: Floats) -> Floats:
     """Reflectance of a film over a background of reflectance `below`, all 0-1.
 
-    `k`, `s` (…, Q or 1, bands) per unit deposit, S above 0; `deposit` (…, Q); `below` (…, Q, bands).
+    `k`, `s` (…, Q or 1, bands) per unit deposit, S above 0; `deposit` (…, Q); `below` (…, Q, bands), or
+    (…, G, Q or 1, bands) for the same film over G grounds.
 
     Source: Kubelka & Munk 1931; Kubelka 1948, "New contributions to the optics of intensely
     light-scattering materials. Part I", the hyperbolic solution, here divided through by b so that
@@ -28,11 +29,13 @@ def film_over(below: Floats, k: Floats, s: Floats, deposit: Floats) -> Floats:
     b = np.sqrt(ratio * (ratio + 2))
     tau = np.tanh(b * s * deposit[..., None])
     tau /= b
+    if below.ndim > tau.ndim:
+        tau, a = tau[..., None, :, :], a[..., None, :, :]
     above = tau * (1 - a * below)
     above += below
-    tau *= a - below
-    tau += 1
-    above /= tau
+    share = tau * (a - below)
+    share += 1
+    above /= share
     return _at_least(above, DARKEST_FILM)
 
 
@@ -63,6 +66,24 @@ def seen_together(reflectance: Floats, yule_nielsen: float | Floats = 2.0) -> Fl
         return out
     power = 1 / np.asarray(yule_nielsen)
     out = (reflectance ** (power[..., None] if power.ndim else power)).mean(axis=-2) ** (1 / power)
+    return out
+
+
+def on_grounds(reflectance: Floats) -> Floats:
+    """A ground (…, bands) and beside it one that throws back nothing (…, 2, 1, bands): what films are computed over."""
+    return np.stack([reflectance, np.zeros_like(reflectance)], axis=-2)[..., None, :]
+
+
+def seen_through(films: Floats, yule_nielsen: float | Floats = 2.0) -> Floats:
+    """What the eye sees (…, bands) of patches of film too small to part, (…, 2, patches, bands) over ground and over black.
+
+    What a film throws back itself has not been in the paper: that is a plain mean (Murray-Davies). Only what came through the
+    paper was spread in it, the less of it the better the films hide: of that the Yule-Nielsen mean. Of dye all light comes
+    through the paper, of a thick pastel none.
+    """
+    own = films[..., 1, :, :]
+    through = np.maximum(films[..., 0, :, :] - own, 0)
+    out: Floats = own.mean(axis=-2) + seen_together(through, yule_nielsen)
     return out
 
 

@@ -6,12 +6,13 @@ bounds. Before anything is measured its spread is known from common practice onl
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
 
 from caltin_core.colour.spectra import lab_from_reflectance
-from caltin_core.colour.tables import Floats
+from caltin_core.colour.tables import WAVELENGTHS, Floats
 from caltin_core.errors import BadRequest
 from caltin_core.media.hand import MEMBERS, Hand, four, table_from_fitted
 from caltin_core.media.medium import Medium
@@ -24,10 +25,11 @@ MANNER = (
 )  # fmt: skip
 TINTS = 7
 COLOUR = 2 + TINTS
-# How far the logit of a real solid's reflectance strays from a smooth one with its colour, by Legendre polynomials of
-# wavelength of rising degree; and of one that was measured.
-_STRAY = np.array([0.4, 0.4, 0.35, 0.3, 0.22, 0.15, 0.1])
-_STRAY_MEASURED = np.full(TINTS, 0.04)
+# How far the logit of a real solid's reflectance strays from a smooth one with its colour, and over how many nanometres it
+# strays alike: what pigments and dyes absorb has bands and edges some 100 nm wide. And how far one that was measured strays, in
+# each Legendre term.
+_STRAY, _ALIKE = 0.45, 45.0
+_STRAY_MEASURED = 0.04
 # How far the solid that was read is from the one that was laid, in Lab.
 _UNEVEN = 0.7
 _LEAST_SHARE = 0.01
@@ -126,6 +128,16 @@ def _shapes(bands: int) -> Floats:
     return np.polynomial.legendre.legvander(np.linspace(-1, 1, bands), TINTS - 1)
 
 
+@lru_cache(maxsize=1)
+def _stray() -> Floats:
+    """Covariance (7, 7) of the Legendre terms of a spectrum that strays at random, near wavelengths alike."""
+    apart = (WAVELENGTHS[:, None] - WAVELENGTHS) / _ALIKE
+    terms = np.linalg.pinv(_shapes(WAVELENGTHS.size))
+    out: Floats = terms @ (_STRAY**2 * np.exp(-(apart**2) / 2)) @ terms.T
+    out.setflags(write=False)
+    return out
+
+
 def hand_spread() -> Floats:
     """Covariance (12, 12) of a hand not measured: how hard and how deep it is as a whole, and each pressure by itself."""
     out = np.diag(np.array([0.15**2] * 8 + [0.25**2, 0.25**2, 0.15**2, 0.08**2]))
@@ -144,15 +156,14 @@ def manner_spread() -> Floats:
     return np.diag(np.array([0.4, 0.8, 0.6, 0.6, 0.6, 0.6, 0.15, 0.25, 0.6, 0.6, 1.0]) ** 2)
 
 
-def colour_spread(solid: Floats, measured: bool, dye: bool) -> Floats:
+def colour_spread(solid: Floats, measured: bool) -> Floats:
     """Covariance (9, 9) of a colour of which only the solid (31,) is known; of a measured one its spectrum too.
 
     The shape of its reflectance may be any that looks like the solid: what is usual of spectra, less what the solid's
-    colour, read once, says against it. Markers flow more alike than sticks rub off (common practice); a dry one is told
-    by its handling.
+    colour, read once, says against it.
     """
-    out = np.diag(np.array([0.1 if dye else 0.16, 0.35] + [0.0] * TINTS) ** 2)
-    stray = np.diag((_STRAY_MEASURED if measured else _STRAY) ** 2)
+    out = np.diag(np.array([0.16, 0.35] + [0.0] * TINTS) ** 2)
+    stray = _STRAY_MEASURED**2 * np.eye(TINTS) if measured else _stray()
     step = 1e-3
     moved = tinted(solid, step * np.eye(TINTS))
     slope = (lab_from_reflectance(moved) - lab_from_reflectance(solid)).T / step

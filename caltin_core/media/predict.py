@@ -13,7 +13,7 @@ from caltin_core.colour.difference import delta_e_2000
 from caltin_core.colour.spectra import lab_from_reflectance, lab_from_thinned, thinned
 from caltin_core.colour.tables import Floats
 from caltin_core.media.colourants import Ground, Swatch, colourants
-from caltin_core.media.film import seen_together
+from caltin_core.media.film import seen_through
 from caltin_core.media.fits import (
     COLOUR,
     SHEET,
@@ -152,7 +152,7 @@ class Workbench:
 
     def seen(self, drawn: Drawn) -> Floats:
         """What is seen of each stack (B, bands)."""
-        return seen_together(drawn.seen, self.tooth.spread)
+        return seen_through(drawn.seen, self.tooth.spread)
 
     def kinds(self, layers: Sequence[Layer]) -> tuple[str, ...]:
         """The kind of each layer, for grouping stacks that can be computed together."""
@@ -300,7 +300,7 @@ def _together(bench: Workbench, stacks: Sequence[Sequence[Layer]], illuminant: s
     seen = np.stack([bench.seen(s) for s in states], axis=1)
     labs = lab_from_reflectance(seen, illuminant)
     used = np.stack([bench.used(s) for s in states], axis=1)
-    grain = lab_from_reflectance(np.stack([s.seen for s in states], axis=1), illuminant)
+    grain = lab_from_reflectance(np.stack([s.seen[:, 0] for s in states], axis=1), illuminant)
     unsure = _uncertainty(bench, stacks, acts, start)
     last = states[-1]
     return [

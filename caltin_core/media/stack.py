@@ -17,7 +17,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from caltin_core.colour.tables import Floats
-from caltin_core.media.film import THINNEST, film_over
+from caltin_core.media.film import THINNEST, film_over, on_grounds
 from caltin_core.media.hand import BURNISH, POINTS, Hand
 from caltin_core.media.layers import COAT, HARDNESS, STROKES
 from caltin_core.media.medium import KINDS, Medium
@@ -44,9 +44,10 @@ LIFTINGS = MappingProxyType({"kneaded": 0.15, "stick": 0.4, "knife": 0.7})
 class Drawn:
     """What lies on the paper, for B stacks at once.
 
-    Attributes: `fill` (B, Q) deposit the tooth holds; `base` (B, Q, bands) reflectance under the top film; `k`, `s`
-    (B, 1 or Q, bands) absorption and scattering of the top film per unit deposit and `thick` (B, Q) its deposit;
-    `seen` (B, Q, bands) reflectance of the whole; `burnished` (B,) bool; `dyed` (B,) whether the top film is a dye;
+    Attributes: `fill` (B, Q) deposit the tooth holds; `base` (B, 2, Q, bands) reflectance under the top film, on this
+    ground and as it were on black; `k`, `s` (B, 1 or Q, bands) absorption and scattering of the top film per unit deposit
+    and `thick` (B, Q) its deposit; `seen` (B, 2, Q, bands) reflectance of the whole; `burnished` (B,) bool; `dyed` (B,) whether
+    the top film is a dye;
     `uptake` (B,) coats of dye the paper holds; `loose` (B,) how easily the top film comes off, 0 for dye and covers;
     `below` the state that the top film was laid on, or None on bare ground.
     """
@@ -162,9 +163,9 @@ _COAT = np.array([s.pressure == COAT for s in STROKES])
 def bare(reflectance: Floats, count: int, used: float = 0.0, tooth: Tooth | None = None, uptake: float = 0.0) -> Drawn:
     """`count` stacks of nothing on a ground of one `reflectance` (bands,), its tooth `used` 0-1 and `uptake` coats of dye
     in it already."""
-    shape = (count, RELIEF.size, reflectance.size)
-    ground = np.broadcast_to(reflectance, shape)
-    fill = np.full(shape[:2], used * tooth.capacity if tooth else 0.0, dtype=reflectance.dtype)
+    shape = (count, 2, RELIEF.size, reflectance.size)
+    ground = np.broadcast_to(on_grounds(reflectance), shape)
+    fill = np.full((count, RELIEF.size), used * tooth.capacity if tooth else 0.0, dtype=reflectance.dtype)
     clear = np.ones((count, 1, reflectance.size), dtype=reflectance.dtype)
     no = np.zeros(count, dtype=bool)
     one = np.ones(count, dtype=reflectance.dtype)
@@ -228,7 +229,8 @@ def _taken(fill: Floats, rate: Floats, tooth: Tooth) -> Floats:
 
 def _coat(drawn: Drawn, colours: Colourants, strokes: Strokes, tooth: Tooth, colour: Ints, stroke: Ints) -> Drawn:
     """A marker's dye: it joins the dye below, pushes some of that away, and the paper takes less the fuller it is."""
-    washes = np.where(strokes.wet[stroke], colours.washes_wet[colour], colours.washes_dry[colour])
+    wet = strokes.wet[stroke] & (drawn.uptake > 0)
+    washes = np.where(wet, colours.washes_wet[colour], colours.washes_dry[colour])
     passes = strokes.passes[stroke]
     holds, strength = colours.uptake[colour], colours.deposit[colour] * strokes.rate[stroke, 0] / passes
     strength = strength * (1 - KEPT_OUT * np.clip(drawn.fill.mean(axis=1) / tooth.capacity, 0, 1))
@@ -239,7 +241,8 @@ def _coat(drawn: Drawn, colours: Colourants, strokes: Strokes, tooth: Tooth, col
         # A marker's solvent pushes the more, the more of it the paper still drinks.
         drunk = strength * np.maximum(1 - held / holds, 0) ** colours.refusal[colour]
         pushed = washes * (2 * drunk / np.maximum(drunk + held, THINNEST)) ** colours.washes_share[colour]
-        kept = np.where(on, kept * (1 - np.minimum(pushed, 1)), kept)
+        stays = np.where(on, 1 - np.minimum(pushed, 1), 1.0)
+        kept, new = kept * stays, new * stays
         left = np.maximum(1 - (kept * drawn.uptake + new) / holds, 0) ** colours.refusal[colour]
         new = np.where(on, new + strength * left, new)
     k, s = colours.k[colour][:, None, :], colours.s[colour][:, None, :]

@@ -9,7 +9,7 @@ from caltin_core.colour.difference import chroma, delta_e_2000, hue_angle
 from caltin_core.colour.spaces import lab_from_xyz
 from caltin_core.colour.spectra import thin_weights, thinned, weights
 from caltin_core.colour.tables import Floats
-from caltin_core.media.film import seen_together
+from caltin_core.media.film import seen_through
 from caltin_core.media.layers import PRESSED, STROKE_INDEX, STROKES, Lay, Stroke, as_coat
 from caltin_core.media.predict import Start, Workbench
 from caltin_core.media.stack import Drawn, bare, lay
@@ -102,7 +102,7 @@ class FastBench:
             drawn = states[shared].take(parent[rows])
             for position in range(shared, many):
                 drawn = self.lay(drawn, colour[rows, position], stroke[rows, position])
-            seen = seen_together(drawn.seen, self.tooth.spread) @ self._table
+            seen = seen_through(drawn.seen, self.tooth.spread) @ self._table
             lab[rows] = lab_from_xyz(seen.astype(float), self._white)
             used[rows] = self._used(drawn)
         return Candidates(colour, stroke, lab, used)

@@ -70,7 +70,7 @@ class Search:
         ladder = next((rung for rung in _LADDERS if (count * len(rung)) ** 2 <= LIBRARY_BUDGET), _COARSE)
         c, s = self._plain(self.colours, _indices(ladder))
         first, second = (m.ravel() for m in np.meshgrid(np.arange(len(c)), np.arange(len(c)), indexing="ij"))
-        keep = c[first] != c[second]
+        keep = ~repeats(np.stack([c[first], c[second]], axis=1), np.stack([s[first], s[second]], axis=1))
         pairs = self._after(c, s, c[second[keep]], s[second[keep]], first[keep])
         return joined([singles, pairs, *self._triples(LIBRARY_BUDGET)])
 

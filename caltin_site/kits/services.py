@@ -212,7 +212,7 @@ def swatches(kit_version: uuid.UUID) -> tuple[Swatch, ...]:
     """A kit version's swatches; versions never change, so this may be kept."""
     data = kit_data(kit_version)
     on = _ground(data.on or PaperData(tone=Lab(l=95.0, a=0.0, b=2.0), tooth="vellum"))
-    solids = solids_from_lab([c.tone.array() for c in data.colours], [on] * len(data.colours))
+    solids = solids_from_lab([c.tone.array() for c in data.colours], [on] * len(data.colours), [c.medium for c in data.colours])
     plain = [
         Swatch(c.id, solid, c.medium, on, Handling(**c.handling.model_dump()), c.name)
         for c, solid in zip(data.colours, solids, strict=True)

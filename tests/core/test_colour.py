@@ -91,6 +91,16 @@ def test_smooth_spectra_of_any_surface_colour_stay_in_range_and_come_back(knots)
     assert float(delta_e_2000(lab, lab_from_reflectance(back))) < 0.1
 
 
+@given(st.floats(0.2, 0.9), st.floats(5, 30), st.floats(0, 360))
+def test_a_share_of_what_a_medium_throws_back_is_never_more_and_comes_back(most, strength, hue):
+    above = np.full(31, most)
+    top = float(lab_from_reflectance(above)[0])
+    lab = np.array([0.6 * top, 0.5 * strength * np.cos(np.radians(hue)), 0.5 * strength * np.sin(np.radians(hue))])
+    back = reflectance_from_lab(np.stack([lab, lab]), np.stack([above, np.full(31, 0.95)]))
+    assert np.all(back[0] <= most * 1.12 + 1e-9)
+    assert delta_e_2000(lab, lab_from_reflectance(back)).max() < 0.1
+
+
 @given(st.tuples(*[st.integers(0, 255)] * 3))
 def test_hex_comes_back_through_lab(rgb):
     text = "#" + "".join(f"{v:02x}" for v in rgb)

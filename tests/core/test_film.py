@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from caltin_core.media.film import film_over, reflectance_infinite, seen_together
+from caltin_core.media.film import film_over, on_grounds, reflectance_infinite, seen_through, seen_together
 
 ratio = st.floats(0.001, 50)
 grounds = st.floats(0.02, 0.98)
@@ -71,6 +71,33 @@ def test_yule_nielsen_darkens_as_n_grows(patches):
     r = np.array(patches)[:, None]
     seen = [seen_together(r, n)[0] for n in (1.0, 1.5, 2.0, 4.0)]
     assert all(a >= b - 1e-9 for a, b in itertools.pairwise(seen))
+
+
+def patches(ground, k, s, amounts):
+    """Films of these amounts over one ground (2, Q, 1)."""
+    one = lambda v: np.full((1, 1), v)  # noqa: E731
+    return film_over(on_grounds(np.array([ground])), one(k), one(s), np.array(amounts))
+
+
+@given(st.lists(st.floats(0, 3), min_size=2, max_size=6), grounds, st.floats(0.01, 2))
+def test_of_dye_all_light_comes_through_the_paper_and_yule_nielsen_holds(amounts, ground, k):
+    films = patches(ground, k, 1e-7, amounts)
+    assert seen_through(films, 2.0) == pytest.approx(seen_together(films[0], 2.0), abs=1e-5)
+
+
+@given(st.lists(st.floats(0, 1), min_size=2, max_size=6), grounds, st.floats(0.01, 2))
+def test_of_films_that_hide_the_paper_none_does_and_murray_davies_holds(tints, ground, k):
+    # Two films thick enough to hide, of more and less colour: nothing of them was in the paper, whatever its n.
+    hiding = np.concatenate([patches(ground, k * (0.2 + t), 1.0, [60.0]) for t in tints], axis=1)
+    assert seen_through(hiding, 2.0) == pytest.approx(hiding[0].mean(axis=0), abs=1e-3)
+
+
+def test_a_pale_film_on_half_of_a_dark_sheet_is_seen_by_area():
+    # Clapper & Yule 1953, for dots that let nothing through: their own light adds by area, the paper's is lost twice.
+    # Half white 0.8, half paper 0.04: 0.4 + 0.04 / 4, against ((√0.8 + √0.04) / 2)² = 0.299 by Yule-Nielsen throughout.
+    films = np.array([[[0.8], [0.04]], [[0.8], [0.0]]])
+    assert seen_through(films, 2.0)[0] == pytest.approx(0.41)
+    assert seen_together(films[0], 2.0)[0] == pytest.approx(0.2994, abs=1e-4)
 
 
 def test_yule_nielsen_worked_number():

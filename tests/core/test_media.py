@@ -176,6 +176,15 @@ def test_wet_on_bare_paper_changes_nothing():
     assert table.lab(("brown", 3, "wet")) == pytest.approx(table.lab(("brown", 3)), abs=1e-9)
 
 
+@pytest.mark.parametrize("seed", KITS)
+@pytest.mark.parametrize("name", ["skin", "brown", "blue"])
+def test_coats_laid_in_one_go_are_coats_laid_apart(seed, name):
+    table = markers(seed)
+    assert table.lab((name, 3)) == pytest.approx(table.lab(*[(name, 1)] * 3), abs=1e-6)
+    over = ("red", 1)
+    assert table.lab(over, (name, 3, "wet")) == pytest.approx(table.lab(over, *[(name, 1, "wet")] * 3), abs=1e-6)
+
+
 def test_densities_add_and_dry_dyes_may_change_places():
     # Beer-Lambert: absorbances add, whatever the order; what is washed away aside, so with a dye that washes nothing.
     bench = Workbench(

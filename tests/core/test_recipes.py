@@ -86,13 +86,16 @@ def test_recipes_are_predicted_as_predict_does_and_come_best_first():
 
 
 def test_alternatives_are_unlike_and_say_what_they_are_for():
-    kinds = {r.kind: r for r in match(DEMO, (45, 20, 20)).recipes}
-    assert "closest" in kinds
-    assert len({r.layers for r in kinds.values()}) == len(kinds) > 1
-    if "fewest" in kinds:
-        assert len({x.colour for x in kinds["fewest"].layers}) < len({x.colour for x in kinds["closest"].layers})
-    if "softest" in kinds:
-        assert kinds["softest"].prediction.tooth_used < kinds["closest"].prediction.tooth_used
+    # One recipe may be all three at once; of several targets some have more.
+    shown = [{r.kind: r for r in match(DEMO, lab).recipes} for lab in ((45, 20, 20), (60, 18, 22), (32, 14, 14), (74, 12, 18))]
+    assert {"closest", "fewest", "softest"} == set().union(*shown)
+    for kinds in shown:
+        assert "closest" in kinds
+        assert len({r.layers for r in kinds.values()}) == len(kinds)
+        if "fewest" in kinds:
+            assert len({x.colour for x in kinds["fewest"].layers}) < len({x.colour for x in kinds["closest"].layers})
+        if "softest" in kinds:
+            assert kinds["softest"].prediction.tooth_used < kinds["closest"].prediction.tooth_used
 
 
 def test_a_role_may_have_its_own_policy_for_black():
