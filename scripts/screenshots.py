@@ -69,6 +69,7 @@ def main() -> None:
             page.locator(".family-note").wait_for(timeout=180_000)
             page.keyboard.press("u")
             page.locator(".under-chart li").first.wait_for(timeout=60_000)
+            page.locator(".tray .stick").first.wait_for(timeout=60_000)
             page.wait_for_timeout(400)
             page.screenshot(path=OUT / "under.png")
             page.keyboard.press("u")

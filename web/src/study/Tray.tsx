@@ -108,7 +108,9 @@ export function Tray() {
         </div>
       )}
       {sticks.length === 0 ? (
-        <p className="tray-empty">The colours you will need lie here once places have recipes.</p>
+        <p className="tray-empty">
+          {plan ? "The colours you will need lie here once places have recipes." : "Laying out the colours …"}
+        </p>
       ) : (
         <ul>
           {sticks.map((s) => (
