@@ -34,7 +34,7 @@ function sticksOf(steps: StepOut[]): Stick[] {
 /** The tray along the bottom: the colours of this study in the order they will be used. */
 export function Tray() {
   const { study, change } = useStudy();
-  const plan = usePlan(study.id).data;
+  const { data: plan, isLoading } = usePlan(study.id);
   const cache = useQueryClient();
   const [open, setOpen] = useState<string | null>(null);
   const [problem, setProblem] = useState<Problem | null>(null);
@@ -109,7 +109,9 @@ export function Tray() {
       )}
       {sticks.length === 0 ? (
         <p className="tray-empty">
-          {plan ? "The colours you will need lie here once places have recipes." : "Laying out the colours …"}
+          {isLoading
+            ? "Laying out the colours …"
+            : "The colours you will need lie here once places have recipes."}
         </p>
       ) : (
         <ul>
