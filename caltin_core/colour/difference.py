@@ -45,6 +45,22 @@ def delta_e_2000(lab_1: Floats, lab_2: Floats) -> Floats:
     return out
 
 
+def metric(lab: Floats) -> Floats:
+    """Matrices (P, 3, 3) under which plain distance near each colour (P, 3) is its CIEDE2000."""
+    by = 0.5
+    unit = by * np.eye(3)
+    alone = [delta_e_2000(lab, lab + unit[i]) ** 2 for i in range(3)]
+    out = np.zeros((len(lab), 3, 3))
+    for i in range(3):
+        out[:, i, i] = alone[i]
+        for j in range(i):
+            both = delta_e_2000(lab, lab + unit[i] + unit[j]) ** 2
+            out[:, i, j] = out[:, j, i] = (both - alone[i] - alone[j]) / 2
+    values, axes = np.linalg.eigh(out / by**2)
+    root = np.sqrt(np.maximum(values, 1e-3))
+    return np.asarray(np.einsum("pij,pj,pkj->pik", axes, root, axes))
+
+
 def parts(lab: Floats, reference: Floats) -> tuple[Floats, Floats, Floats]:
     """ΔL*, ΔC*ab and signed ΔH*ab of `lab` minus `reference`, both CIELAB (…, 3). Source: CIE 015:2018, 8.2.1.
 

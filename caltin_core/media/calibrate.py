@@ -10,10 +10,10 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from caltin_core.colour.difference import delta_e_2000
+from caltin_core.colour.difference import delta_e_2000, metric
 from caltin_core.colour.tables import Floats
 from caltin_core.errors import BadRequest
-from caltin_core.media.colourants import Swatch, solid_of, solids_from_lab
+from caltin_core.media.colourants import Rows, Swatch, solid_of, solids_from_lab
 from caltin_core.media.fits import (
     COLOUR,
     MANNER,
@@ -37,10 +37,11 @@ _ROBUST = 2.2
 _LEAST_NOISE, _FIRST_NOISE, _USUAL_COUNT = 0.35, 1.0, 16
 _WORST = 5
 # What the patches do not show of how the model itself is wrong: the posterior is this much wider, in variance.
-_WIDER = 1.4
+_WIDER = 1.2
 # From here on a miss is more than an unsteady hand, in ΔE00.
 _SUSPECT = 3.0
 _MANNERS = len(MANNER)
+EVERY = slice(None)
 
 
 @dataclass(frozen=True)
@@ -181,11 +182,11 @@ def fitting(bench: Workbench, patches: Sequence[Patch]) -> Generator[tuple[int, 
     used = sorted({x.colour for stack in stacks for x in stack if isinstance(x, Lay)})
     space = Space(bench, used)
     prior = np.linalg.inv(space.spread())
-    groups = apart(stacks, used)
+    groups, every = apart(stacks, used), np.arange(len(stacks))
 
-    def residual(theta: Floats) -> Floats:
-        seen = thin_colours(space.at(theta, space.thin), stacks)
-        return np.asarray(np.einsum("pij,pj->pi", weigh, seen - measured))
+    def residual(theta: Floats, rows: Rows = EVERY) -> Floats:
+        seen = thin_colours(space.at(theta, space.thin), [stacks[p] for p in every[rows]])
+        return np.asarray(np.einsum("pij,pj->pi", weigh[rows], seen - measured[rows]))
 
     theta = np.zeros(space.size)
     noise, damping = _FIRST_NOISE, 1e-3
@@ -243,22 +244,6 @@ def _rows(table: Floats) -> tuple[tuple[float, ...], ...]:
     return tuple(tuple(round(float(v), 6) for v in row) for row in table)
 
 
-def metric(lab: Floats) -> Floats:
-    """Matrices (P, 3, 3) under which plain distance near each colour (P, 3) is its CIEDE2000."""
-    by = 0.5
-    unit = by * np.eye(3)
-    alone = [delta_e_2000(lab, lab + unit[i]) ** 2 for i in range(3)]
-    out = np.zeros((len(lab), 3, 3))
-    for i in range(3):
-        out[:, i, i] = alone[i]
-        for j in range(i):
-            both = delta_e_2000(lab, lab + unit[i] + unit[j]) ** 2
-            out[:, i, j] = out[:, j, i] = (both - alone[i] - alone[j]) / 2
-    values, axes = np.linalg.eigh(out / by**2)
-    root = np.sqrt(np.maximum(values, 1e-3))
-    return np.asarray(np.einsum("pij,pj,pkj->pik", axes, root, axes))
-
-
 def _steadied(metric: Floats, bench: Workbench, stacks: Sequence[Sequence[Layer]], noise: float) -> Floats:
     """The metric (P, 3, 3) with less weight along the way each patch goes when the hand draws a little harder."""
     way = thin_colours(bench, stacks, shaken=True) - thin_colours(bench, stacks)
@@ -311,25 +296,25 @@ def apart(stacks: Sequence[Sequence[Layer]], used: Sequence[int]) -> list[list[i
 
 
 def slopes(
-    space: Space, theta: Floats, r: Floats, residual: Callable[[Floats], Floats], groups: Sequence[Sequence[int]],
+    space: Space, theta: Floats, r: Floats, residual: Callable[[Floats, Rows], Floats], groups: Sequence[Sequence[int]],
     stacks: Sequence[Sequence[Layer]],
 ) -> Floats:  # fmt: skip
-    """∂ residual / ∂ offset (P, 3, n) by small steps."""
+    """∂ residual / ∂ offset (P, 3, n) by small steps; `residual` gives those of the patches at some rows (R, 3)."""
     jac = np.zeros((*r.shape, space.size))
     for j in range(space.shared):
         moved = theta.copy()
         moved[j] += _STEP
-        jac[:, :, j] = (residual(moved) - r) / _STEP
+        jac[:, :, j] = (residual(moved, EVERY) - r) / _STEP
     colours_in = [{x.colour for x in stack if isinstance(x, Lay)} for stack in stacks]
     for group in groups:
-        rows = {c: [i for i, here in enumerate(colours_in) if c in here] for c in group}
+        # No patch holds two colours of a group.
+        met = [(p, c) for p, here in enumerate(colours_in) for c in group if c in here]
+        rows = np.array([p for p, _ in met], dtype=np.intp)
+        own = np.array([space.own[c] for _, c in met], dtype=np.intp)
         for j in range(COLOUR):
             moved = theta.copy()
-            for c in group:
-                moved[space.own[c] + j] += _STEP
-            change = (residual(moved) - r) / _STEP
-            for c in group:
-                jac[rows[c], :, space.own[c] + j] = change[rows[c]]
+            moved[[space.own[c] + j for c in group]] += _STEP
+            jac[rows, :, own + j] = (residual(moved, rows) - r[rows]) / _STEP
     return jac
 
 

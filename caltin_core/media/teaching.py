@@ -1,8 +1,8 @@
 """Which patches teach most: those after which the stacks one means to lay are least in doubt.
 
 Before a patch is drawn its colour is not known, but how it would narrow the doubts is: the posterior's covariance depends on
-the patches' slopes alone. Patches are taken one after another, each the one that narrows the doubt of likely recipes most for
-its minutes (the greedy design of experiments; Krause, Singh & Guestrin 2008).
+the patches' slopes alone. Patches are taken one after another, each the one that narrows the doubt of likely recipes most (the
+greedy design of experiments; Krause, Singh & Guestrin 2008).
 """
 
 from collections.abc import Sequence
@@ -11,19 +11,22 @@ from itertools import pairwise
 
 import numpy as np
 
+from caltin_core.colour.difference import metric
 from caltin_core.colour.tables import Floats
-from caltin_core.media.calibrate import Space, apart, metric, slopes
-from caltin_core.media.colourants import solid_of
+from caltin_core.media.calibrate import EVERY, Space, apart, slopes
+from caltin_core.media.colourants import Rows, solid_of
 from caltin_core.media.layers import Lay, Layer, Stroke
 from caltin_core.media.predict import Workbench, thin_colours
 
 _NOISE = 1.0
 _LIKELY = 60
-_PAIRS_MOST = 60
+_PAIRS_MOST = 300
 # Skin is made of warm colours of middle strength: such a colour is so many times as likely to be used (common practice).
 _SKIN_LIKELY = 4.0
 _PRESSED = tuple(Stroke(*how) for how in (("light", 2), ("light", 4), ("medium", 1), ("medium", 3), ("firm", 2), ("burnish", 1)))
-_COATS = tuple(Stroke("coat", passes) for passes in (2, 3))
+# A patch of many coats tells how much the paper drinks; a recipe has few, and lays some of them on wet dye (common practice).
+_COATS = tuple(Stroke("coat", passes) for passes in (2, 3, 4, 6))
+_COATS_USED, _WET = (1, 2, 3), 0.35
 
 
 @dataclass(frozen=True)
@@ -44,32 +47,34 @@ def sheet(bench: Workbench, many: int, known: Sequence[Sequence[Layer]], out: fr
 
 
 def teaching(
-    bench: Workbench, many: int, known: Sequence[Sequence[Layer]] = (), out: frozenset[int] = frozenset(), random: bool = False
-) -> list[tuple[Layer, ...]]:
+    bench: Workbench, many: int, known: Sequence[Sequence[Layer]] = (), out: frozenset[int] = frozenset(), *,
+    layers: int | None = None, random: bool = False,
+) -> list[tuple[Layer, ...]]:  # fmt: skip
     """The `many` patches that teach most of this kit, paper and hand, where `known` are measured already and the colours `out`
-    are not at hand; in the order one draws them: singles by colour, then pairs. With `random`, any others, to compare with.
+    are not at hand; in the order one draws them: singles by colour, then pairs. Only patches of so many `layers`, where said.
+    With `random`, any others, to compare with.
     """
     rng = np.random.default_rng(7)
     weights = _likely(bench, out)
     if not weights.any():
         return []
     asked = {tuple(stack) for stack in known}
-    candidates = [stack for stack in _candidates(bench, rng, weights) if stack not in asked]
+    candidates = [s for s in _candidates(bench, rng, weights) if s not in asked and layers in (None, len(s))]
     if random:
         return [candidates[i] for i in rng.permutation(len(candidates))[:many]]
     targets = _aims(bench, rng, weights)
-    jac, spread = _slopes(bench, [*candidates, *targets, *known])
+    jac, noise, spread = _slopes(bench, [*candidates, *targets, *known])
     first, last = len(candidates), len(candidates) + len(targets)
-    for row in jac[last:]:
-        spread = _narrowed(spread, row)
+    for row, said in zip(jac[last:], noise[last:], strict=True):
+        spread = _narrowed(spread, row, said)
     aims = jac[first:last].reshape(-1, jac.shape[-1])
     chosen: list[int] = []
     for _ in range(min(many, len(candidates))):
-        gain = _gains(spread, jac[:first], aims)
+        gain = _gains(spread, jac[:first], noise[:first], aims)
         gain[chosen] = -1
         best = int(np.argmax(gain))
         chosen.append(best)
-        spread = _narrowed(spread, jac[best])
+        spread = _narrowed(spread, jac[best], noise[best])
     return [candidates[i] for i in sorted(chosen)]
 
 
@@ -94,15 +99,16 @@ def further_rows(
     rows = [r for r in rows if r[1]]
     targets = _aims(bench, rng, weights)
     every = [cell for _, cells in rows for cell in cells]
-    jac, spread = _slopes(bench, [*every, *targets, *known])
-    for row in jac[len(every) + len(targets) :]:
-        spread = _narrowed(spread, row)
+    jac, noise, spread = _slopes(bench, [*every, *targets, *known])
+    last = len(every) + len(targets)
+    for row, said in zip(jac[last:], noise[last:], strict=True):
+        spread = _narrowed(spread, row, said)
     aims = jac[len(every) : len(every) + len(targets)]
     found, at = [], 0
     for words, cells in rows:
         after = spread
-        for row in jac[at : at + len(cells)]:
-            after = _narrowed(after, row)
+        for i in range(at, at + len(cells)):
+            after = _narrowed(after, jac[i], noise[i])
         at += len(cells)
         found.append(FurtherRow(words, tuple(cells), _doubt(after, aims)))
     return _doubt(spread, aims), sorted(found, key=lambda r: r.doubt)[:most]
@@ -114,34 +120,40 @@ def _doubt(spread: Floats, aims: Floats) -> float:
 
 
 def _aims(bench: Workbench, rng: np.random.Generator, weights: Floats) -> list[tuple[Layer, ...]]:
-    return [_stack(bench, rng, weights, int(rng.integers(2, 4))) for _ in range(_LIKELY)]
+    return [_stack(bench, rng, weights, int(rng.integers(2, 5))) for _ in range(_LIKELY)]
 
 
-def _slopes(bench: Workbench, every: Sequence[tuple[Layer, ...]] | Sequence[Sequence[Layer]]) -> tuple[Floats, Floats]:
-    """How each stack moves with each doubt (S, 3, n), in about ΔE00, and the doubts' covariance (n, n)."""
+def _slopes(bench: Workbench, every: Sequence[tuple[Layer, ...]] | Sequence[Sequence[Layer]]) -> tuple[Floats, Floats, Floats]:
+    """How each stack moves with each doubt (S, 3, n), in about ΔE00; the covariance (S, 3, 3) of what an unsteady hand and a
+    reading add to it; and the doubts' covariance (n, n)."""
     space = Space(bench, list(range(len(bench.swatches))))
-    theta = np.zeros(space.size)
-    weigh = metric(thin_colours(space.thin, every))
+    theta, at = np.zeros(space.size), np.arange(len(every))
+    usual = thin_colours(space.thin, every)
+    weigh = metric(usual)
+    way = np.einsum("pij,pj->pi", weigh, thin_colours(space.thin, every, shaken=True) - usual)
+    noise = _NOISE**2 * np.eye(3) + way[:, :, None] * way[:, None, :]
 
-    def seen(at: Floats) -> Floats:
-        return np.asarray(np.einsum("pij,pj->pi", weigh, thin_colours(space.at(at, space.thin), every)))
+    def seen(theta: Floats, rows: Rows = EVERY) -> Floats:
+        return np.asarray(
+            np.einsum("pij,pj->pi", weigh[rows], thin_colours(space.at(theta, space.thin), [every[p] for p in at[rows]]))
+        )
 
-    return slopes(space, theta, seen(theta), seen, apart(every, space.used), every), space.spread()
+    return slopes(space, theta, seen(theta), seen, apart(every, space.used), every), noise, space.spread()
 
 
-def _gains(spread: Floats, jac: Floats, aims: Floats) -> Floats:
+def _gains(spread: Floats, jac: Floats, noise: Floats, aims: Floats) -> Floats:
     """By how much each patch would lessen the summed variance of the aims (P,)."""
-    moved = np.einsum("pij,jk->pik", jac, spread)
-    seen = np.einsum("pij,pkj->pik", moved, jac) + _NOISE**2 * np.eye(3)
-    shared = np.einsum("pij,aj->pia", moved, aims)
+    moved = jac @ spread
+    seen = moved @ jac.transpose(0, 2, 1) + noise
+    shared = moved @ aims.T
     out: Floats = np.einsum("pia,pia->p", shared, np.linalg.solve(seen, shared))
     return out
 
 
-def _narrowed(spread: Floats, jac: Floats) -> Floats:
-    """The covariance after a patch with these slopes (3, n) was measured."""
+def _narrowed(spread: Floats, jac: Floats, noise: Floats) -> Floats:
+    """The covariance after a patch with these slopes (3, n) and noise (3, 3) was measured."""
     moved = spread @ jac.T
-    out: Floats = spread - moved @ np.linalg.solve(jac @ moved + _NOISE**2 * np.eye(3), moved.T)
+    out: Floats = spread - moved @ np.linalg.solve(jac @ moved + noise, moved.T)
     return out
 
 
@@ -161,10 +173,13 @@ def _strokes(bench: Workbench, colour: int) -> tuple[Stroke, ...]:
 
 def _stack(bench: Workbench, rng: np.random.Generator, weights: Floats, layers: int) -> tuple[Layer, ...]:
     colours = rng.choice(len(weights), layers, replace=int((weights > 0).sum()) < layers, p=weights)
-    out = []
+    out: list[Layer] = []
     for c in colours.tolist():
-        how = _strokes(bench, c)
-        out.append(Lay(c, how[int(rng.integers(len(how)))]))
+        if bench.swatches[c].kind == "film":
+            out.append(Lay(c, _PRESSED[int(rng.integers(len(_PRESSED)))]))
+        else:
+            wet = bench.swatches[c].kind == "dye" and bool(out) and bool(rng.random() < _WET)
+            out.append(Lay(c, Stroke("coat", int(rng.choice(_COATS_USED)), wet=wet)))
     return tuple(out)
 
 

@@ -158,6 +158,24 @@ def test_a_sheet_chosen_by_information_teaches_more_than_one_at_random(medium):
     assert left[False] < left[True]
 
 
+def test_a_sheet_for_markers_asks_for_many_coats_and_for_wet_pairs():
+    _, bench, _, _, _ = world("alcohol_marker")
+    laid = teaching(bench, 30)
+    assert max(x.stroke.passes for stack in laid if len(stack) == 1 for x in stack) > 3
+    assert any(x.stroke.wet for stack in laid for x in stack)
+    # There is nothing wet on bare paper.
+    assert not any(stack[0].stroke.wet for stack in laid)
+
+
+def test_only_singles_or_only_pairs_can_be_asked_for():
+    _, bench, _, _, _ = world()
+    singles = teaching(bench, 8, layers=1)
+    pairs = teaching(bench, 8, singles, layers=2)
+    assert {len(s) for s in singles} == {1}
+    assert {len(s) for s in pairs} == {2}
+    assert len(singles) == len(pairs) == 8
+
+
 def test_what_is_known_already_is_not_asked_again():
     _, bench, patches, _, _ = world()
     fresh = teaching(bench, 10)
