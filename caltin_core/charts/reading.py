@@ -1,14 +1,15 @@
 """Read the patches of a chart off its photograph, as a colour reader would see them.
 
 Everything is told against the bare paper beside it: the light's colour, its fall-off and the exposure cancel out in linear
-light. What is left is how a camera sees otherwise than an eye, which bare paper cannot tell.
+light. What is left is how a camera sees otherwise than an eye, which bare paper cannot tell, but cells of known colour can.
 """
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
+from caltin_core.charts.correction import PLAIN, About, Correction, correction_of
 from caltin_core.charts.geometry import Geometry, by_corners, by_marks, find_marks
 from caltin_core.charts.illumination import Field, field_of
 from caltin_core.charts.layout import Box, Layout, Mark, beside
@@ -28,6 +29,9 @@ _SHADED = 0.22
 _SOFT = 2.0
 _EVEN_ENOUGH = 1e-6
 
+# The light on a sheet, as a camera so corrected has seen it.
+Light = Callable[[Correction], Field]
+
 
 @dataclass(frozen=True)
 class PatchRead:
@@ -44,8 +48,9 @@ class PatchRead:
         return not self.why
 
 
-def read_sheet(pixels: Pixels, layout: Layout, paper: Floats) -> list[PatchRead]:
-    """The cells of a printed sheet in the order of its layout; `paper` is the bare paper's Lab (3,).
+def read_sheet(pixels: Pixels, layout: Layout, paper: Floats, about: Sequence[About] = ()) -> list[PatchRead]:
+    """The cells of a printed sheet in the order of its layout; `paper` is the bare paper's Lab (3,), and what is `about` known of
+    some cells tells how the camera sees.
 
     Raises UnreadablePicture where too few marks, or no bare paper, can be seen.
     """
@@ -54,10 +59,12 @@ def read_sheet(pixels: Pixels, layout: Layout, paper: Floats) -> list[PatchRead]
     marks = [m for m in layout.marks if m.id in found]
     soft = _softness(pixels, geometry, marks)
     bare = sampled(pixels, geometry, [b.inset(_INSET_BARE) for b in layout.white])
-    field = _bare_field(bare, layout.white, layout.page)
-    if layout.frame:
-        field = _behind(pixels, geometry, layout, field)
-    return _read(pixels, geometry, layout.cells, field, paper, "out of focus" if soft > _SOFT else "")
+
+    def windows(camera: Correction) -> Field:
+        return _bare_field(_straight(bare, camera), layout.white, layout.page)
+
+    light = _behind(pixels, geometry, layout, windows) if layout.frame else windows
+    return _read(pixels, geometry, layout.cells, light, paper, "out of focus" if soft > _SOFT else "", about)
 
 
 Spot = tuple[float, float]
@@ -109,7 +116,7 @@ class OwnChart:
 def read_chart(pixels: Pixels, chart: OwnChart, paper: Floats) -> list[PatchRead]:
     """The cells of a chart of one's own, by rows; `paper` is the bare paper's Lab (3,)."""
     geometry, cells = chart.placed(pixels)
-    return _read(pixels, geometry, cells, _chart_field(pixels, geometry, chart), paper, "")
+    return _read(pixels, geometry, cells, _chart_light(pixels, geometry, chart), paper, "")
 
 
 def _flat(geometry: Geometry, spots: Sequence[Spot]) -> Floats:
@@ -120,14 +127,23 @@ def _flat(geometry: Geometry, spots: Sequence[Spot]) -> Floats:
 
 
 def _read(
-    pixels: Pixels, geometry: Geometry, cells: dict[str, Box], field: Field, paper: Floats, soft: str
+    pixels: Pixels, geometry: Geometry, cells: dict[str, Box], under: Light, paper: Floats, soft: str,
+    about: Sequence[About] = (),
 ) -> list[PatchRead]:  # fmt: skip
     boxes = [b.inset(_INSET) for b in cells.values()]
     seen = sampled(pixels, geometry, boxes)
     middles = _middles(boxes)
-    light = field.at(middles)
-    lab = _lab(seen.whole / light, paper)
-    parts = _lab(seen.blocks / light[:, None], paper)
+    places = {cell: i for i, cell in enumerate(cells)}
+    told = [a for a in about if a.cell in places and seen.inside[places[a.cell]] and seen.burnt[places[a.cell]] <= _BURNT]
+    rows = [places[a.cell] for a in told]
+
+    def labs(light: Floats, rows: Sequence[int], camera: Correction, field: Field) -> Floats:
+        return _lab(camera.share(camera.light(light) / field.at(middles[rows])), paper)
+
+    camera = correction_of(lambda c: labs(seen.whole[rows], rows, c, under(c)), told) if told else PLAIN
+    field, every = under(camera), list(range(len(boxes)))
+    lab = labs(seen.whole, every, camera, field)
+    parts = np.stack([labs(seen.blocks[:, k], every, camera, field) for k in range(seen.blocks.shape[1])], axis=1)
     apart = np.stack([delta_e_2000(lab[i], parts[i]) for i in range(len(boxes))])
     shaded = field.disagreement(middles)
     out = []
@@ -172,15 +188,23 @@ def _bare_field(bare: Sampled, boxes: Sequence[Box], page: tuple[float, float]) 
     return field_of(_middles(boxes)[fit], bare.whole[fit], page)
 
 
-def _behind(pixels: Pixels, geometry: Geometry, layout: Layout, windows: Field) -> Field:
+def _straight(seen: Sampled, camera: Correction) -> Sampled:
+    return replace(seen, whole=camera.light(seen.whole))
+
+
+def _behind(pixels: Pixels, geometry: Geometry, layout: Layout, windows: Light) -> Light:
     """The light as the paper behind a frame would show it: its course from the frame, its level from the windows."""
     strips = [beside(b) for b in layout.cells.values()]
-    frame = _bare_field(sampled(pixels, geometry, [b.inset(_INSET_BARE) for b in strips]), strips, layout.page)
-    there = frame.at(windows.places)
-    level = np.median(np.log(windows.at(windows.places)) - np.log(there), axis=0)
-    course = frame.course.copy()
-    course[0] += level
-    return Field(course, frame.size, frame.places, frame.left)
+    printed = sampled(pixels, geometry, [b.inset(_INSET_BARE) for b in strips])
+
+    def light(camera: Correction) -> Field:
+        frame, behind = _bare_field(_straight(printed, camera), strips, layout.page), windows(camera)
+        level = np.median(np.log(behind.at(behind.places)) - np.log(frame.at(behind.places)), axis=0)
+        course = frame.course.copy()
+        course[0] += level
+        return Field(course, frame.size, frame.places, frame.left)
+
+    return light
 
 
 def _softness(pixels: Pixels, geometry: Geometry, marks: Sequence[Mark]) -> float:
@@ -201,7 +225,7 @@ def _softness(pixels: Pixels, geometry: Geometry, marks: Sequence[Mark]) -> floa
     return float(np.median(widths)) if widths else 0.0
 
 
-def _chart_field(pixels: Pixels, geometry: Geometry, chart: OwnChart) -> Field:
+def _chart_light(pixels: Pixels, geometry: Geometry, chart: OwnChart) -> Light:
     """The light on a chart without marks: from touched places, or from the gaps between its cells."""
     gap, rows, columns = chart.gap, chart.rows, chart.columns
     if chart.bare:
@@ -213,4 +237,5 @@ def _chart_field(pixels: Pixels, geometry: Geometry, chart: OwnChart) -> Field:
         boxes += [Box(c + gap, r - size / 2, along, size) for r in range(1, rows) for c in range(columns)]
     if not boxes:
         raise UnreadablePicture("bare", "there is no gap between the cells: touch the bare paper")
-    return _bare_field(sampled(pixels, geometry, boxes), boxes, (float(columns), float(rows)))
+    bare = sampled(pixels, geometry, boxes)
+    return lambda camera: _bare_field(_straight(bare, camera), boxes, (float(columns), float(rows)))

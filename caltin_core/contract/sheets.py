@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import BaseModel, Field
 
+from caltin_core.charts.correction import About
 from caltin_core.charts.layout import MOST_MARKS, Box, Layout, Mark, lay_out
 from caltin_core.charts.printing import as_pdf, drawn
 from caltin_core.charts.reading import read_sheet
@@ -15,6 +16,7 @@ from caltin_core.contract.shapes import (
     AnyLayer,
     BlendShape,
     CoatShape,
+    Coloured,
     Finite,
     LabOut,
     LayShape,
@@ -24,6 +26,7 @@ from caltin_core.contract.shapes import (
     Surface,
     rounded,
 )
+from caltin_core.errors import BadRequest
 from caltin_core.reference.picture import open_picture
 
 Size = Annotated[Finite, Field(gt=0, le=2000)]
@@ -88,12 +91,20 @@ class SheetPrintAnswer(Shape):
     pdf: str
 
 
+class AboutShape(Coloured):
+    """What a cell should about be, within so many ΔE00 (one standard deviation)."""
+
+    cell: Annotated[str, Field(min_length=1)]
+    within: Annotated[Finite, Field(ge=0.1, le=50)] = 4.0
+
+
 class SheetReadRequest(Shape):
-    """What `sheet_read` is asked."""
+    """What `sheet_read` is asked; `about`: cells known roughly, by which it is told how the camera sees."""
 
     photo: str
     sheet: SheetShape
     surface: Surface
+    about: list[AboutShape] = []
 
 
 class PatchReadShape(Shape):
@@ -163,6 +174,14 @@ def print_sheet(request: SheetPrintRequest) -> SheetPrintAnswer:
     return SheetPrintAnswer(sheet=sheet_shape(layout), pdf=base64.b64encode(page).decode("ascii"))
 
 
+def _about(request: SheetReadRequest) -> list[About]:
+    there = {c.cell for c in request.sheet.cells}
+    for i, a in enumerate(request.about):
+        if a.cell not in there:
+            raise BadRequest(f"about[{i}].cell", f"the sheet has no cell “{a.cell}”")
+    return [About(a.cell, a.as_lab(f"about[{i}]"), a.within) for i, a in enumerate(request.about)]
+
+
 def read(request: SheetReadRequest) -> SheetReadAnswer:
     """Read the sheet off its photograph."""
     pixels = open_picture(Path(request.photo), "photo")
@@ -170,6 +189,6 @@ def read(request: SheetReadRequest) -> SheetReadAnswer:
     return SheetReadAnswer(
         patches=[
             PatchReadShape(cell=p.cell, lab=rounded(p.lab), spread=round(p.spread, 4), ok=p.ok, why=p.why or None)
-            for p in read_sheet(pixels, layout_of(request.sheet), paper)
+            for p in read_sheet(pixels, layout_of(request.sheet), paper, _about(request))
         ]
     )

@@ -9,6 +9,7 @@ import numpy as np
 from django.db import transaction
 from django.utils import timezone
 
+from caltin_core.charts.correction import About
 from caltin_core.charts.grid import find_grid
 from caltin_core.charts.layout import lay_out
 from caltin_core.charts.printing import as_pdf, drawn
@@ -23,7 +24,7 @@ from caltin_core.media.control import controls, drift
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import COAT, MAX_PASSES, Lay, Layer, Stroke
 from caltin_core.media.learnt import learnt, learnt_words
-from caltin_core.media.predict import Workbench
+from caltin_core.media.predict import Workbench, colours_of
 from caltin_core.media.teaching import further_rows
 from caltin_core.media.teaching import sheet as teaching_sheet
 from caltin_core.reference.picture import open_picture
@@ -49,6 +50,8 @@ from caltin_site.shapes import Lab
 
 # A patch that is named when it misses by so much, in ΔE00.
 _TOLD = 4.0
+# Within how much a solid's colour is known, by where it came from, one standard deviation in ΔE00 (common practice).
+_KNOWN_WITHIN = {"typed": 4.0, "file": 4.0, "photograph": 2.5, "demo": 2.5, "reader": 1.5}
 # So many cells fit on a page.
 _ON_A_PAGE = 96
 
@@ -88,6 +91,24 @@ def _lays(stack: Sequence[Layer]) -> list[Lay]:
     return [x for x in stack if isinstance(x, Lay)]
 
 
+def _about(sheet: SwatchSheet) -> list[About]:
+    """What the solids of a sheet should about be: by them it is told how the camera sees. No hand changes a solid."""
+    bench = _bench(sheet.kit, sheet.paper)
+    place = {s.id: i for i, s in enumerate(bench.swatches)}
+    sources = {c.id: c.source for c in services.kit_data(sheet.kit.newest_bare.pk).colours}
+    found = {}
+    for cell, layers in sheet.cells.items():
+        first = _laid(layers[0])
+        solid = Lay(place.get(first.colour, -1), stroke_of(first))
+        if len(layers) == 1 and solid.colour >= 0 and solid.stroke == solid_of(bench.swatches[solid.colour].kind):
+            found[cell] = solid
+    labs = colours_of(bench, [(solid,) for solid in found.values()])
+    return [
+        About(cell, lab, _KNOWN_WITHIN[sources[bench.swatches[solid.colour].id]])
+        for (cell, solid), (lab, _) in zip(found.items(), labs, strict=True)
+    ]
+
+
 def page_of(sheet: SwatchSheet) -> bytes:
     """The sheet's page as a PDF."""
     names = {c.id: c.name for c in services.kit_data(sheet.kit.newest_bare.pk).colours}
@@ -103,7 +124,8 @@ def read_photo(sheet: SwatchSheet, photo: bytes) -> SwatchSheet:
     paper = PaperData.model_validate(sheet.paper.newest.data)
     layout = layout_of(SheetShape.model_validate(sheet.layout))
     before = {p["cell"]: p for p in sheet.patches if p["ok"]}
-    seen = [_kept(p) for p in read_sheet(open_picture(photo, "photo"), layout, paper.tone.array())]
+    about = [] if sheet.control else _about(sheet)
+    seen = [_kept(p) for p in read_sheet(open_picture(photo, "photo"), layout, paper.tone.array(), about)]
     sheet.patches = [p if p["ok"] or p["cell"] not in before else before[p["cell"]] for p in seen]
     sheet.read = timezone.now()
     sheet.save(update_fields=["patches", "read"])

@@ -12,6 +12,7 @@ import pytest
 from PIL import Image
 from pypdf import PdfReader
 
+from caltin_core.charts.correction import PLAIN, About, Correction, correction_of
 from caltin_core.charts.geometry import by_marks, find_marks
 from caltin_core.charts.grid import find_grid
 from caltin_core.charts.illumination import field_of
@@ -20,6 +21,7 @@ from caltin_core.charts.printing import DICTIONARY, drawn
 from caltin_core.charts.reading import OwnChart, read_chart, read_sheet
 from caltin_core.cli import answer
 from caltin_core.colour.difference import delta_e_2000
+from caltin_core.colour.spaces import decode_srgb
 from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_lab
 from caltin_core.colour.tables import WAVELENGTHS
 from caltin_core.errors import BadRequest, UnreadablePicture
@@ -117,6 +119,54 @@ def test_a_sheet_is_read_whatever_the_angle_and_the_light(light):
     # Under a lamp reds lie elsewhere than by day (CIE 015), and bare paper cannot tell it.
     assert np.median(away) < (4 if light == "A" else 2.2)
     assert np.quantile(away, 0.9) < (7 if light == "A" else 4)
+
+
+def about(layout, every, within, rng):
+    """Every so many cells known within so much."""
+    known = [(cell, lab) for cell, lab in list(zip(layout.cells, LABS, strict=True))[::every]]
+    return [About(cell, lab + rng.normal(0, within / 3**0.5, 3), within) for cell, lab in known]
+
+
+@pytest.mark.parametrize("frame", [False, True])
+@pytest.mark.parametrize("curve", [-0.15, 0.2])
+def test_colours_known_roughly_tell_the_contrast_a_camera_adds(curve, frame):
+    layout, pixels = taken(Shot(size=SIZE, curve=curve, odd=1.0, veil=0.004, tilt=12), frame)
+    plain = np.delete(misses(read_sheet(pixels, layout, PAPER)), np.s_[::3])
+    told = about(layout, 3, 3.0, np.random.default_rng(1))
+    mended = np.delete(misses(read_sheet(pixels, layout, PAPER, told)), np.s_[::3])
+    assert np.median(mended) < 0.6 * np.median(plain)
+
+
+def test_a_colour_that_is_quite_another_says_nothing_of_the_camera():
+    layout, pixels = taken(Shot(size=SIZE, curve=0.15))
+    told = about(layout, 2, 3.0, np.random.default_rng(2))
+    wrong = [About(a.cell, a.lab + np.array([25.0, -40, 30]), 3.0) if i in (2, 7) else a for i, a in enumerate(told)]
+    before, after = (np.median(misses(read_sheet(pixels, layout, PAPER, known))) for known in (told, wrong))
+    assert after < before + 0.4
+
+
+def test_three_known_cells_tell_nothing_and_an_honest_camera_is_left_alone():
+    layout, pixels = taken(Shot(size=SIZE))
+    three = about(layout, 8, 3.0, np.random.default_rng(3))
+    assert len(three) == 3
+    assert np.array_equal(
+        [p.lab for p in read_sheet(pixels, layout, PAPER, three)], [p.lab for p in read_sheet(pixels, layout, PAPER)]
+    )
+    exact = [About(str(i), lab, 2.0) for i, lab in enumerate(LABS)]
+    found = correction_of(lambda c: LABS + 100 * c.contrast + 100 * c.stray, exact)
+    assert abs(found.contrast) < 1e-3
+    assert np.allclose(found.mixed, np.eye(3), atol=1e-3)
+
+
+def test_a_correction_keeps_the_ends_and_takes_a_sigmoid_back():
+    code = np.linspace(0.02, 0.98, 25)
+    added = 1 / (1 + ((1 - code) / code) ** np.exp(0.2))
+    straight = Correction(0.2, 0.01, np.eye(3))
+    assert np.allclose(straight.light(decode_srgb(added)), decode_srgb(code), atol=1e-9)
+    assert np.allclose(straight.light(np.array([0.0, 1.0])), [0, 1], atol=2e-3)
+    assert np.allclose(straight.share(np.array([0.01, 0.01, 0.01])), 0)
+    assert np.allclose(straight.share(np.ones(3)), 1)
+    assert np.array_equal(PLAIN.light(code), code)
 
 
 def test_half_the_marks_may_be_hidden_but_not_nearly_all():
@@ -285,6 +335,10 @@ def test_the_light_of_bare_paper_is_followed_and_one_covered_place_does_not_coun
 # The command
 
 
+def misses_of(patches):
+    return delta_e_2000(LABS, np.array([p["lab"] for p in patches]))
+
+
 def test_the_commands_print_and_read(tmp_path):
     cells = [{"cell": f"s{i}", "layers": [{"colour": "a", "passes": 2, "wet": True}, {"blend": "blender"}]} for i in range(24)]
     out = answer("sheet_print", json.dumps({"title": "Markers", "page": "A4", "cells": cells}).encode())
@@ -294,8 +348,14 @@ def test_the_commands_print_and_read(tmp_path):
     request = {"photo": str(photo), "sheet": out["sheet"], "surface": {"name": "card", "lab": PAPER.tolist(), "tooth": "card"}}
     read = answer("sheet_read", json.dumps(request).encode())["patches"]
     assert [p["cell"] for p in read] == [f"s{i}" for i in range(24)]
-    assert np.median(delta_e_2000(LABS, np.array([p["lab"] for p in read]))) < 2
+    assert np.median(misses_of(read)) < 2
     assert all(p["ok"] and "why" not in p for p in read)
+    known = [{"cell": f"s{i}", "lab": LABS[i].tolist(), "within": 2} for i in range(0, 24, 2)]
+    mended = answer("sheet_read", json.dumps({**request, "about": known}).encode())["patches"]
+    assert np.mean(misses_of(mended)) < np.mean(misses_of(read))
+    with pytest.raises(BadRequest) as fault:
+        answer("sheet_read", json.dumps({**request, "about": [known[0], {**known[1], "cell": "s99"}]}).encode())
+    assert (fault.value.where, fault.value.what) == ("about[1].cell", "the sheet has no cell “s99”")
     with pytest.raises(BadRequest) as fault:
         answer("sheet_read", json.dumps({**request, "photo": str(tmp_path / "none.jpg")}).encode())
     assert (fault.value.where, fault.value.what) == ("photo", "there is no such file")
