@@ -68,13 +68,7 @@ def teaching(
     for row, said in zip(jac[last:], noise[last:], strict=True):
         spread = _narrowed(spread, row, said)
     aims = jac[first:last].reshape(-1, jac.shape[-1])
-    chosen: list[int] = []
-    for _ in range(min(many, len(candidates))):
-        gain = _gains(spread, jac[:first], noise[:first], aims)
-        gain[chosen] = -1
-        best = int(np.argmax(gain))
-        chosen.append(best)
-        spread = _narrowed(spread, jac[best], noise[best])
+    chosen = _greedy(spread, jac[:first], noise[:first], aims, many)
     return [candidates[i] for i in sorted(chosen)]
 
 
@@ -141,13 +135,27 @@ def _slopes(bench: Workbench, every: Sequence[tuple[Layer, ...]] | Sequence[Sequ
     return slopes(space, theta, seen(theta), seen, apart(every, space.used), every), noise, space.spread()
 
 
-def _gains(spread: Floats, jac: Floats, noise: Floats, aims: Floats) -> Floats:
-    """By how much each patch would lessen the summed variance of the aims (P,)."""
+def _greedy(spread: Floats, jac: Floats, noise: Floats, aims: Floats, many: int) -> list[int]:
+    """Patches (P, 3, n) in the order in which each lessens the summed variance of the aims (A, n) most.
+
+    What a patch shares with itself and with the aims is narrowed along with the covariance rather than made anew.
+    """
     moved = jac @ spread
     seen = moved @ jac.transpose(0, 2, 1) + noise
     shared = moved @ aims.T
-    out: Floats = np.einsum("pia,pia->p", shared, np.linalg.solve(seen, shared))
-    return out
+    chosen: list[int] = []
+    for _ in range(min(many, len(jac))):
+        gain = np.einsum("pia,pia->p", shared, np.linalg.solve(seen, shared))
+        gain[chosen] = -1
+        best = int(np.argmax(gain))
+        chosen.append(best)
+        told = spread @ jac[best].T
+        through = np.linalg.solve(seen[best], told.T)
+        spread = spread - told @ through
+        ours = jac @ told
+        seen = seen - ours @ np.linalg.solve(seen[best], ours.transpose(0, 2, 1))
+        shared = shared - ours @ (through @ aims.T)
+    return chosen
 
 
 def _narrowed(spread: Floats, jac: Floats, noise: Floats) -> Floats:
