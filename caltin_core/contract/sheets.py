@@ -179,6 +179,8 @@ def _about(request: SheetReadRequest) -> list[About]:
     for i, a in enumerate(request.about):
         if a.cell not in there:
             raise BadRequest(f"about[{i}].cell", f"the sheet has no cell “{a.cell}”")
+        if any(a.cell == b.cell for b in request.about[:i]):
+            raise BadRequest(f"about[{i}].cell", f"“{a.cell}” is there twice")
     return [About(a.cell, a.as_lab(f"about[{i}]"), a.within) for i, a in enumerate(request.about)]
 
 

@@ -356,6 +356,8 @@ def test_the_commands_print_and_read(tmp_path):
     with pytest.raises(BadRequest) as fault:
         answer("sheet_read", json.dumps({**request, "about": [known[0], {**known[1], "cell": "s99"}]}).encode())
     assert (fault.value.where, fault.value.what) == ("about[1].cell", "the sheet has no cell “s99”")
+    with pytest.raises(BadRequest, match="there twice"):
+        answer("sheet_read", json.dumps({**request, "about": [known[0], known[0]]}).encode())
     with pytest.raises(BadRequest) as fault:
         answer("sheet_read", json.dumps({**request, "photo": str(tmp_path / "none.jpg")}).encode())
     assert (fault.value.where, fault.value.what) == ("photo", "there is no such file")
