@@ -65,16 +65,16 @@ class Calibrated:
         return [int(i) for i in np.argsort(-self.misses, kind="stable")[:_WORST]]
 
 
-def is_solid(bench: Workbench, patch: Patch) -> bool:
-    """Whether a patch is the solid swatch of one colour."""
-    first = patch.layers[0]
-    return len(patch.layers) == 1 and isinstance(first, Lay) and first.stroke == solid_of(bench.swatches[first.colour].kind)
+def is_solid(bench: Workbench, layers: Sequence[Layer]) -> bool:
+    """Whether a patch of these layers is the solid swatch of one colour."""
+    first = layers[0]
+    return len(layers) == 1 and isinstance(first, Lay) and first.stroke == solid_of(bench.swatches[first.colour].kind)
 
 
 def with_solids(bench: Workbench, patches: Sequence[Patch]) -> Workbench:
     """The bench swatched on its own sheet, the solids that are among the patches in place of what was typed; a spectrum that
     was measured is worth more than a patch's colour and stays."""
-    read = {p.layers[0].colour: p.lab for p in patches if is_solid(bench, p) and isinstance(p.layers[0], Lay)}
+    read = {p.layers[0].colour: p.lab for p in patches if is_solid(bench, p.layers) and isinstance(p.layers[0], Lay)}
     fresh = [c for c in read if not bench.swatches[c].measured]
     solids = dict(
         zip(

@@ -21,7 +21,7 @@ def controls(bench: Workbench, patches: Sequence[Patch]) -> list[tuple[Layer, ..
     little of the hand. Raises BadRequest where there are too few."""
     if len(patches) < CONTROLS:
         raise BadRequest("paper", "measure a sheet on this paper first; a control lays three of its cells again")
-    telling = [p for p in patches if not is_solid(bench, p)]
+    telling = [p for p in patches if not is_solid(bench, p.layers)]
     by_depth = sorted(telling if len(telling) >= CONTROLS else patches, key=lambda p: float(p.lab[0]))
     return [by_depth[int((i + 0.5) * len(by_depth) / CONTROLS)].layers for i in range(CONTROLS)]
 

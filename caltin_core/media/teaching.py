@@ -186,9 +186,15 @@ def _stack(bench: Workbench, rng: np.random.Generator, weights: Floats, layers: 
         if bench.swatches[c].kind == "film":
             out.append(Lay(c, _PRESSED[int(rng.integers(len(_PRESSED)))]))
         else:
-            wet = bench.swatches[c].kind == "dye" and bool(out) and bool(rng.random() < _WET)
+            wet = _runs_into(bench, out, c) and bool(rng.random() < _WET)
             out.append(Lay(c, Stroke("coat", int(rng.choice(_COATS_USED)), wet=wet)))
     return tuple(out)
+
+
+def _runs_into(bench: Workbench, below: Sequence[Layer], colour: int) -> bool:
+    """Whether a colour laid next finds dye that may still be wet, and is one itself."""
+    under = [x.colour for x in below if isinstance(x, Lay)][-1:]
+    return bool(under) and all(bench.swatches[c].kind == "dye" for c in (*under, colour))
 
 
 def _candidates(bench: Workbench, rng: np.random.Generator, weights: Floats) -> list[tuple[Layer, ...]]:

@@ -15,10 +15,11 @@ from caltin_core.charts.layout import lay_out
 from caltin_core.charts.printing import as_pdf, drawn
 from caltin_core.charts.reading import OwnChart, PatchRead, read_chart, read_sheet
 from caltin_core.colour.spaces import hex_from_lab
+from caltin_core.colour.tables import Floats
 from caltin_core.contract.shapes import CoatShape, HandlingShape, LaidShape, LayShape, laid_shape, stroke_of
 from caltin_core.contract.sheets import SheetShape, layout_of, sheet_shape
 from caltin_core.errors import BadRequest, UnreadablePicture
-from caltin_core.media.calibrate import Calibrated, Patch, doubt, fitting, with_solids
+from caltin_core.media.calibrate import Calibrated, Patch, doubt, fitting, is_solid, with_solids
 from caltin_core.media.colourants import Handling, Swatch, solid_of
 from caltin_core.media.control import controls, drift
 from caltin_core.media.kinds import MEDIA
@@ -96,17 +97,29 @@ def _about(sheet: SwatchSheet) -> list[About]:
     bench = _bench(sheet.kit, sheet.paper)
     place = {s.id: i for i, s in enumerate(bench.swatches)}
     sources = {c.id: c.source for c in services.kit_data(sheet.kit.newest_bare.pk).colours}
-    found = {}
-    for cell, layers in sheet.cells.items():
-        first = _laid(layers[0])
-        solid = Lay(place.get(first.colour, -1), stroke_of(first))
-        if len(layers) == 1 and solid.colour >= 0 and solid.stroke == solid_of(bench.swatches[solid.colour].kind):
-            found[cell] = solid
-    labs = colours_of(bench, [(solid,) for solid in found.values()])
+    laid = {cell: [_laid(x) for x in layers] for cell, layers in sheet.cells.items()}
+    here = {
+        cell: [Lay(place[x.colour], stroke_of(x)) for x in layers]
+        for cell, layers in laid.items()
+        if all(x.colour in place for x in layers)
+    }
+    solids = {cell: layers for cell, layers in here.items() if is_solid(bench, layers)}
+    labs = colours_of(bench, list(solids.values()))
     return [
-        About(cell, lab, _KNOWN_WITHIN[sources[bench.swatches[solid.colour].id]])
-        for (cell, solid), (lab, _) in zip(found.items(), labs, strict=True)
+        About(cell, lab, _KNOWN_WITHIN[sources[bench.swatches[layers[0].colour].id]])
+        for (cell, layers), (lab, _) in zip(solids.items(), labs, strict=True)
     ]
+
+
+def _moved(sheet: SwatchSheet) -> dict[str, Floats]:
+    """By how much, in Lab, known solids moved the cells that a control lays again: as a camera saw them once it sees them now."""
+    earlier = {
+        str(s.cells[p["cell"]]): np.array(p["moved"])
+        for s in sheet.kit.sheets.filter(paper=sheet.paper, control=False).order_by("made")
+        for p in s.patches
+        if "moved" in p
+    }
+    return {cell: earlier[str(layers)] for cell, layers in sheet.cells.items() if str(layers) in earlier}
 
 
 def page_of(sheet: SwatchSheet) -> bytes:
@@ -124,8 +137,14 @@ def read_photo(sheet: SwatchSheet, photo: bytes) -> SwatchSheet:
     paper = PaperData.model_validate(sheet.paper.newest.data)
     layout = layout_of(SheetShape.model_validate(sheet.layout))
     before = {p["cell"]: p for p in sheet.patches if p["ok"]}
-    about = [] if sheet.control else _about(sheet)
-    seen = [_kept(p) for p in read_sheet(open_picture(photo, "photo"), layout, paper.tone.array(), about)]
+    pixels, tone = open_picture(photo, "photo"), paper.tone.array()
+    plain = read_sheet(pixels, layout, tone)
+    if sheet.control:
+        again = _moved(sheet)
+        seen = [_kept(p, again.get(p.cell, np.zeros(3))) for p in plain]
+    else:
+        told = read_sheet(pixels, layout, tone, _about(sheet))
+        seen = [_kept(p, t.lab - p.lab) for p, t in zip(plain, told, strict=True)]
     sheet.patches = [p if p["ok"] or p["cell"] not in before else before[p["cell"]] for p in seen]
     sheet.read = timezone.now()
     sheet.save(update_fields=["patches", "read"])
@@ -138,7 +157,7 @@ def read_own_chart(owner: Any, asked: ChartAsked, photo: bytes) -> list[CellOut]
     pixels = open_picture(photo, "photo")
     chart = OwnChart(asked.corners, asked.rows, asked.columns, asked.bare, moved=asked.moved)
     outlines = chart.outlines(pixels)
-    cells = [_cell(_kept(p), "") for p in read_chart(pixels, chart, paper.tone.array())]
+    cells = [_cell(_kept(p, np.zeros(3)), "") for p in read_chart(pixels, chart, paper.tone.array())]
     return [c.model_copy(update={"outline": [list(p) for p in outlines[c.cell]]}) for c in cells]
 
 
@@ -239,10 +258,12 @@ def further(owner: Any, kit_id: uuid.UUID, paper_id: uuid.UUID) -> FurtherOut:
     return FurtherOut(now=round(now, 2), rows=told)
 
 
-def _kept(patch: PatchRead) -> dict[str, Any]:
+def _kept(patch: PatchRead, moved: Floats) -> dict[str, Any]:
+    """A cell as it is stored; `moved`, in Lab, is what known solids tell of the camera there."""
+    lab = np.clip(patch.lab + moved, [0, -200, -200], [100, 200, 200])
     return {
-        "cell": patch.cell, "lab": [round(float(v), 3) for v in patch.lab], "spread": round(patch.spread, 2), "ok": patch.ok,
-        "why": patch.why,
+        "cell": patch.cell, "lab": [round(float(v), 3) for v in lab], "spread": round(patch.spread, 2), "ok": patch.ok,
+        "why": patch.why, "moved": [round(float(v), 3) for v in moved],
     }  # fmt: skip
 
 

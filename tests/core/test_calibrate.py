@@ -167,6 +167,16 @@ def test_a_sheet_for_markers_asks_for_many_coats_and_for_wet_pairs():
     assert not any(stack[0].stroke.wet for stack in laid)
 
 
+def test_nothing_is_wet_on_pencil():
+    _, bench, _, _, _ = world()
+    _, markers, _, _, _ = world("alcohol_marker")
+    dyes = tuple(replace(s, id=f"m{s.id}") for s in markers.swatches)
+    mixed = replace(bench, swatches=(*bench.swatches, *dyes))
+    wet = [(a, b) for a, b in teaching(mixed, 60, layers=2) if b.stroke.wet]
+    assert wet
+    assert all(mixed.swatches[a.colour].kind == "dye" for a, _ in wet)
+
+
 def test_only_singles_or_only_pairs_can_be_asked_for():
     _, bench, _, _, _ = world()
     singles = teaching(bench, 8, layers=1)

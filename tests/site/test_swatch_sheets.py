@@ -124,6 +124,22 @@ def test_three_control_cells_tell_whether_the_hand_still_holds(artist, sheet):
     assert "Measure a new sheet" in told["drift"]
 
 
+def test_a_control_is_read_as_its_cell_was_so_that_a_camera_is_no_drift(artist, sheet):
+    kit, paper = artist.kit.thing_id, str(artist.paper.thing_id)
+    hard = Shot(size=SIZE, odd=0.6, curve=0.15)
+    send(artist, sheet, photo_of(sheet["id"], hard))
+    first = SwatchSheet.objects.get(pk=sheet["id"])
+    assert max(np.linalg.norm(p["moved"]) for p in first.patches) > 1
+    control = artist.post(f"kits/{kit}/sheets", {"paper": paper, "control": True}).json()
+    send(artist, control, photo_of(control["id"], hard))
+    again = SwatchSheet.objects.get(pk=control["id"])
+    before = {str(first.cells[p["cell"]]): p for p in first.patches}
+    for patch in again.patches:
+        was = before[str(again.cells[patch["cell"]])]
+        assert patch["moved"] == was["moved"]
+        assert delta_e_2000(np.array(patch["lab"]), np.array(was["lab"])) < 3
+
+
 def test_what_is_not_at_hand_is_not_asked_for(artist):
     kit = artist.kit.thing_id
     names = {c["id"]: c["name"] for c in artist.get(f"kits/{kit}").json()["colours"]}
