@@ -93,7 +93,7 @@ def world(case: str, nature: str, seed: int) -> World:
     unseen = [_random(rng, dye, rng.integers(COLOURS, size=int(rng.integers(2, 5))).tolist()) for _ in range(UNSEEN)]
     plain = [Patch(s, sheet.patch(s)) for s in stacks]
     truth = np.array([sheet.patch(s) for s in unseen])
-    singles = teaching(bench, each * COLOURS, layers=1)
+    singles = teaching(bench, each * COLOURS, layers=1, each=each)
     chosen = singles + teaching(bench, PAIRS, singles, layers=2)
     return World(bench, plain, [Patch(s, sheet.patch(s)) for s in chosen], unseen, truth)
 

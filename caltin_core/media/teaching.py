@@ -5,6 +5,7 @@ the patches' slopes alone. Patches are taken one after another, each the one tha
 greedy design of experiments; Krause, Singh & Guestrin 2008).
 """
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
@@ -23,7 +24,12 @@ _LIKELY = 60
 _PAIRS_MOST = 300
 # Skin is made of warm colours of middle strength: such a colour is so many times as likely to be used (common practice).
 _SKIN_LIKELY = 4.0
-_PRESSED = tuple(Stroke(*how) for how in (("light", 2), ("light", 4), ("medium", 1), ("medium", 3), ("firm", 2), ("burnish", 1)))
+_PRESSED = tuple(
+    Stroke(pressure, passes)
+    for pressure, often in (("light", (1, 2, 4)), ("medium", (1, 2, 4)), ("firm", (1, 2, 4)), ("burnish", (1, 3)))
+    for passes in often
+)
+_USUAL = Stroke("medium", 2)
 # A patch of many coats tells how much the paper drinks; a recipe has few, and lays some of them on wet dye (common practice).
 _COATS = tuple(Stroke("coat", passes) for passes in (2, 3, 4, 6))
 _COATS_USED, _WET = (1, 2, 3), 0.35
@@ -48,10 +54,11 @@ def sheet(bench: Workbench, many: int, known: Sequence[Sequence[Layer]], out: fr
 
 def teaching(
     bench: Workbench, many: int, known: Sequence[Sequence[Layer]] = (), out: frozenset[int] = frozenset(), *,
-    layers: int | None = None, random: bool = False,
+    layers: int | None = None, each: int | None = None, random: bool = False,
 ) -> list[tuple[Layer, ...]]:  # fmt: skip
     """The `many` patches that teach most of this kit, paper and hand, where `known` are measured already and the colours `out`
-    are not at hand; in the order one draws them: singles by colour, then pairs. Only patches of so many `layers`, where said.
+    are not at hand; in the order one draws them: singles by colour, then pairs. Only patches of so many `layers`, and
+    at most `each` of one colour by itself, where said.
     With `random`, any others, to compare with.
     """
     rng = np.random.default_rng(7)
@@ -68,7 +75,8 @@ def teaching(
     for row, said in zip(jac[last:], noise[last:], strict=True):
         spread = _narrowed(spread, row, said)
     aims = jac[first:last].reshape(-1, jac.shape[-1])
-    chosen = _greedy(spread, jac[:first], noise[:first], aims, many)
+    alone = [s[0].colour if len(s) == 1 and isinstance(s[0], Lay) else None for s in candidates]
+    chosen = _greedy(spread, jac[:first], noise[:first], aims, many, alone, each)
     return [candidates[i] for i in sorted(chosen)]
 
 
@@ -87,7 +95,7 @@ def further_rows(
     for how in dict.fromkeys(h for c in at_hand for h in _strokes(bench, c)):
         cells: list[tuple[Layer, ...]] = [(Lay(c, how),) for c in at_hand if how in _strokes(bench, c)]
         rows.append((f"each colour by itself: {how.words()}", [c for c in cells if c not in asked]))
-    film = [(c, _PRESSED[3] if bench.swatches[c].kind == "film" else Stroke("coat", 1)) for c in at_hand]
+    film = [(c, _USUAL if bench.swatches[c].kind == "film" else Stroke("coat", 1)) for c in at_hand]
     over: list[tuple[Layer, ...]] = [(Lay(a, how), Lay(b, then)) for (a, how), (b, then) in pairwise(film)]
     rows.append(("each colour over its neighbour in the rack", [c for c in over if c not in asked]))
     rows = [r for r in rows if r[1]]
@@ -135,8 +143,11 @@ def _slopes(bench: Workbench, every: Sequence[tuple[Layer, ...]] | Sequence[Sequ
     return slopes(space, theta, seen(theta), seen, apart(every, space.used), every), noise, space.spread()
 
 
-def _greedy(spread: Floats, jac: Floats, noise: Floats, aims: Floats, many: int) -> list[int]:
-    """Patches (P, 3, n) in the order in which each lessens the summed variance of the aims (A, n) most.
+def _greedy(
+    spread: Floats, jac: Floats, noise: Floats, aims: Floats, many: int, alone: Sequence[int | None], each: int | None
+) -> list[int]:
+    """Patches (P, 3, n) in the order in which each lessens the summed variance of the aims (A, n) most; of those of one
+    colour `alone`, at most `each`.
 
     What a patch shares with itself and with the aims is narrowed along with the covariance rather than made anew.
     """
@@ -146,7 +157,9 @@ def _greedy(spread: Floats, jac: Floats, noise: Floats, aims: Floats, many: int)
     chosen: list[int] = []
     for _ in range(min(many, len(jac))):
         gain = np.einsum("pia,pia->p", shared, np.linalg.solve(seen, shared))
-        gain[chosen] = -1
+        had = Counter(alone[i] for i in chosen)
+        full = [i for i, c in enumerate(alone) if c is not None and had[c] == each]
+        gain[chosen + full] = -1
         best = int(np.argmax(gain))
         chosen.append(best)
         told = spread @ jac[best].T
