@@ -28,6 +28,7 @@ from caltin_core.media.fits import (
 from caltin_core.media.hand import HAND, PRESSURES, Hand
 from caltin_core.media.layers import MAX_PASSES, Lay, Layer
 from caltin_core.media.predict import Workbench, colours_of, thin, thin_colours
+from caltin_core.media.stack import Bools, Ints
 
 _ROUNDS = 9
 _STEP = 0.02
@@ -36,8 +37,8 @@ _ROBUST = 2.2
 # The usual miss of a patch in one direction before any is known, worth so many patches.
 _LEAST_NOISE, _FIRST_NOISE, _USUAL_COUNT = 0.35, 1.0, 16
 _WORST = 5
-# What the patches do not show of how the model itself is wrong: the posterior is this much wider, in variance.
-_WIDER = 1.2
+# What a further layer adds to what a layer by itself misses by, in squares, before stacks were measured.
+_FURTHER = 0.5
 # From here on a miss is more than an unsteady hand, in ΔE00.
 _SUSPECT = 3.0
 _MANNERS = len(MANNER)
@@ -223,8 +224,8 @@ def _told(
 ) -> Calibrated:  # fmt: skip
     spread = np.linalg.inv(np.einsum("p,pij,pik->jk", say, jac, jac) / noise**2 + prior)
     spread = (spread + spread.T) / 2
-    members = theta + possible(3, _WIDER * spread)
-    left = _left(r, jac, spread, say, noise)
+    members = theta + possible(3, spread)
+    left, further = _left(r, jac, spread, say, noise, np.array([len(p.layers) for p in patches]))
     fitted = space.at(theta, bench)
     hand = replace(fitted.hand, members=_rows(members[:, :HAND]))
     ground = replace(fitted.ground, members=_rows(members[:, HAND : HAND + SHEET]))
@@ -234,7 +235,9 @@ def _told(
         # Of a colour without a patch of its own only the hand, the sheet and the medium are known.
         rows = _rows(np.array([[*f.own, *f.manner] for f in each])) if c in space.own else ()
         on = ground if s.on is fitted.ground else s.on
-        swatches.append(replace(s, on=on, fit=replace(s.fit, members=rows, noise=left if rows else None)))
+        swatches.append(
+            replace(s, on=on, fit=replace(s.fit, members=rows, noise=left if rows else None, further=further if rows else 0.0))
+        )
     out = Workbench(tuple(swatches), ground, hand)
     seen = np.array([lab for lab, _ in colours_of(out, [p.layers for p in patches])])
     return Calibrated(out, delta_e_2000(np.array([p.lab for p in patches]), seen))
@@ -318,12 +321,24 @@ def slopes(
     return jac
 
 
-def _left(r: Floats, jac: Floats, spread: Floats, say: Floats, noise: float) -> float:
-    """What a patch that was not there would miss by beyond the spread of the offsets, in ΔE00: the root mean square of the
-    misses with each patch left out, less what the ensemble already says."""
+def _left(r: Floats, jac: Floats, spread: Floats, say: Floats, noise: float, layers: Ints) -> tuple[float, float]:
+    """What a patch of one layer that was not there would miss by beyond the spread of the offsets, in ΔE00, and what every
+    further layer adds to it in squares: of the misses with each patch left out, less what the ensemble of the others
+    would already say."""
     known = np.einsum("pij,jk,plk->pil", jac, spread, jac)
     lever = np.clip(say[:, None, None] * known / noise**2, -0.95, 0.95)
-    out = np.linalg.solve(np.eye(3) - lever, r[..., None])[..., 0]
-    usual = np.sort(_length(out))[: max(1, int(0.9 * len(r)))]
-    whole = float(np.mean(usual**2)) * 1.25
-    return float(np.sqrt(max(whole - float(np.trace(known, axis1=1, axis2=2).mean()), (1.5 * _LEAST_NOISE) ** 2)))
+    out = np.linalg.solve(np.eye(3) - lever, np.concatenate([r[..., None], known], axis=2))
+    square, told = _length(out[..., 0]) ** 2, np.trace(out[..., 1:], axis1=1, axis2=2)
+
+    def beyond(rows: Bools) -> float:
+        usual = np.sort(square[rows])[: max(1, int(0.9 * rows.sum()))]
+        return max(1.25 * float(np.mean(usual)) - float(told[rows].mean()), (1.5 * _LEAST_NOISE) ** 2)
+
+    single, stacked = layers == 1, layers > 1
+    first = beyond(single) if single.any() else beyond(stacked)
+    # A few stacks say little of the usual one: they count beside what is usual.
+    count, more = int(stacked.sum()), 0.0
+    if stacked.any() and single.any():
+        more = max(beyond(stacked) - first, 0.0) / float((layers[stacked] - 1).mean())
+    more = (count * more + _USUAL_COUNT * _FURTHER * first) / (count + _USUAL_COUNT)
+    return float(np.sqrt(first)), float(np.sqrt(more))

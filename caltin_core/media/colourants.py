@@ -11,8 +11,8 @@ from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_la
 from caltin_core.colour.tables import Floats
 from caltin_core.errors import BadRequest
 from caltin_core.media.film import film_over, on_grounds, seen_through
-from caltin_core.media.fits import COLOUR, MANNER, SHEET, ColourFit, colour_spread, medium_with, tinted, tooth_with
-from caltin_core.media.hand import MEMBERS, Hand, table_from_fitted
+from caltin_core.media.fits import COLOUR, MANNER, ColourFit, colour_spread, medium_with, sheet_rows, tinted, tooth_with
+from caltin_core.media.hand import MEMBERS, Hand
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import COAT, STROKE_INDEX, Stroke
 from caltin_core.media.medium import Medium
@@ -58,7 +58,7 @@ class Handling:
 class Ground:
     """A sheet: its reflectance (bands,), the name of its tooth, and what calibration moved of it.
 
-    `fit` (5,) are offsets of the named tooth, `members` (M, 5) those of every member of the ensemble.
+    `fit` (6,) are offsets of the named tooth, `members` (M, 6) those of every member of the ensemble.
     """
 
     reflectance: Floats
@@ -81,7 +81,7 @@ def sheet_from_fitted(ground: Ground, fitted: dict[str, Any]) -> Ground:
     """The sheet with what `Ground.fitted` gave. Raises BadRequest when it is something else."""
     if set(fitted) != {"tooth", "members"}:
         raise BadRequest("fitted", "this is not a sheet that Caltin fitted")
-    (fit,), members = table_from_fitted([fitted["tooth"]], SHEET), table_from_fitted(fitted["members"], SHEET)
+    (fit,), members = sheet_rows([fitted["tooth"]]), sheet_rows(fitted["members"])
     if len(members) not in (0, MEMBERS):
         raise BadRequest("fitted.members", "this is not a sheet that Caltin fitted")
     return replace(ground, fit=fit, members=members)

@@ -18,7 +18,7 @@ from caltin_core.media.hand import MEMBERS, Hand, four, table_from_fitted
 from caltin_core.media.medium import Medium
 from caltin_core.media.tooth import Tooth
 
-SHEET = 5
+SHEET = 6
 MANNER = (
     "scatter", "drag", "merge", "even", "grip_after", "grip_again", "uptake", "refusal", "washes_wet", "washes_dry",
     "washes_share",
@@ -41,34 +41,48 @@ _NUDGE = 1e-10
 class ColourFit:
     """Offsets of one colour: `own` (9,) log strength, log scattering, and seven of the shape of its solid's reflectance;
     `manner` (11,) those of its medium, alike for all colours of it. `members` (M, 20) are both in every member of the
-    ensemble, and `noise` what patches of it still miss by, in ΔE00; empty and None where nothing was measured."""
+    ensemble, and `noise` what patches of it still miss by, in ΔE00, by itself, and `further` what each layer more adds to that
+    in squares; empty and None where nothing was measured."""
 
     own: tuple[float, ...] = (0.0,) * COLOUR
     manner: tuple[float, ...] = (0.0,) * len(MANNER)
     members: tuple[tuple[float, ...], ...] = ()
     noise: float | None = None
+    further: float = 0.0
 
     def fitted(self) -> dict[str, Any]:
         """The offsets as the command line carries them."""
-        return {"own": list(self.own), "manner": list(self.manner), "members": [list(m) for m in self.members], "noise": self.noise}
+        return {
+            "own": list(self.own),
+            "manner": list(self.manner),
+            "members": [list(m) for m in self.members],
+            "noise": self.noise,
+            "further": self.further,
+        }
 
 
-# What earlier fits held: fewer terms of a solid's shape, and no `washes_share`. What they did not move stays at 0.
-_ONCE_COLOUR, _ONCE_MANNER = 7, 10
+# What earlier fits held: fewer terms of a solid's shape, and no `washes_share`. What they did not move stays at 0. Of a sheet
+# they held no `own`, since every stroke was refused by what its pass had laid: an offset that comes to that.
+_ONCE_COLOUR, _ONCE_MANNER, _ONCE_SHEET = 7, 10, 5
+_ONCE_OWN = 6.0
 
 
 def colour_from_fitted(fitted: dict[str, Any]) -> ColourFit:
     """The fit of what `ColourFit.fitted` gave, now or once. Raises BadRequest when it is something else."""
-    if set(fitted) - {"noise"} != {"own", "manner", "members"}:
+    if set(fitted) - {"noise", "further"} != {"own", "manner", "members"}:
         raise BadRequest("fitted", "this is not a colour that Caltin fitted")
     if isinstance(fitted["own"], list) and len(fitted["own"]) == _ONCE_COLOUR:
         fitted = _as_now(fitted)
     (own,), (manner,) = table_from_fitted([fitted["own"]], COLOUR), table_from_fitted([fitted["manner"]], len(MANNER))
     members = table_from_fitted(fitted["members"], COLOUR + len(MANNER))
-    noise = fitted.get("noise")
-    if len(members) not in (0, MEMBERS) or not (noise is None or (isinstance(noise, int | float) and 0 <= noise < 100)):
+    noise, further = fitted.get("noise"), fitted.get("further", 0.0)
+    if len(members) not in (0, MEMBERS) or not (noise is None or _is_miss(noise)) or not _is_miss(further):
         raise BadRequest("fitted", "this is not a colour that Caltin fitted")
-    return ColourFit(own, manner, members, noise)
+    return ColourFit(own, manner, members, noise, further)
+
+
+def _is_miss(value: Any) -> bool:
+    return isinstance(value, int | float) and 0 <= value < 100
 
 
 def _as_now(fitted: dict[str, Any]) -> dict[str, Any]:
@@ -79,6 +93,13 @@ def _as_now(fitted: dict[str, Any]) -> dict[str, Any]:
     more_own, more_manner = (0.0,) * (COLOUR - _ONCE_COLOUR), (0.0,) * (len(MANNER) - _ONCE_MANNER)
     rows = [row[:_ONCE_COLOUR] + more_own + row[_ONCE_COLOUR:] + more_manner for row in members]
     return {**fitted, "own": own[0] + more_own, "manner": manner[0] + more_manner, "members": rows}
+
+
+def sheet_rows(rows: Any) -> tuple[tuple[float, ...], ...]:
+    """Offsets of a sheet (…, 6) as fitted now or once. Raises BadRequest when they are something else."""
+    if isinstance(rows, list) and all(isinstance(row, list) and len(row) == _ONCE_SHEET for row in rows):
+        return tuple((*row, _ONCE_OWN) for row in table_from_fitted(rows, _ONCE_SHEET))
+    return table_from_fitted(rows, SHEET)
 
 
 def hand_with(hand: Hand, offsets: Floats) -> Hand:
@@ -92,10 +113,12 @@ def hand_with(hand: Hand, offsets: Floats) -> Hand:
 
 
 def tooth_with(tooth: Tooth, offsets: Floats) -> Tooth:
-    """A tooth moved by offsets (5,): depth, capacity, relief, spread, refusal."""
-    depth, capacity, relief, spread, refusal = (float(v) for v in np.exp(np.clip(offsets, -_MOST, _MOST)))
-    spread = 1 + (tooth.spread - 1) * spread
-    return Tooth(tooth.depth * depth, tooth.capacity * capacity, tooth.relief * relief, spread, tooth.refusal * refusal)
+    """A tooth moved by offsets (6,): depth, capacity, relief, spread, refusal, own."""
+    depth, capacity, relief, spread, refusal = (float(v) for v in np.exp(np.clip(offsets[:5], -_MOST, _MOST)))
+    return Tooth(
+        tooth.depth * depth, tooth.capacity * capacity, tooth.relief * relief, 1 + (tooth.spread - 1) * spread,
+        tooth.refusal * refusal, _share_moved(tooth.own, float(offsets[5])),
+    )  # fmt: skip
 
 
 def medium_with(medium: Medium, manner: Sequence[float]) -> Medium:
@@ -105,8 +128,7 @@ def medium_with(medium: Medium, manner: Sequence[float]) -> Medium:
     by = dict(zip(MANNER, manner, strict=True))
 
     def share(name: str) -> float:
-        value = min(max(getattr(medium, name), _LEAST_SHARE), 1 - _LEAST_SHARE)
-        return float(1 / (1 + np.exp(-np.clip(np.log(value / (1 - value)) + by[name], -_MOST, _MOST))))
+        return _share_moved(getattr(medium, name), by[name])
 
     return replace(
         medium, drag=share("drag"), merge=share("merge"), even=share("even"), grip_after=share("grip_after"),
@@ -114,6 +136,12 @@ def medium_with(medium: Medium, manner: Sequence[float]) -> Medium:
         uptake=medium.uptake * float(np.exp(by["uptake"])), refusal=medium.refusal * float(np.exp(by["refusal"])),
         washes_share=medium.washes_share * float(np.exp(by["washes_share"])),
     )  # fmt: skip
+
+
+def _share_moved(share: float, offset: float) -> float:
+    """A share with its logit moved."""
+    value = min(max(share, _LEAST_SHARE), 1 - _LEAST_SHARE)
+    return float(1 / (1 + np.exp(-np.clip(np.log(value / (1 - value)) + offset, -_MOST, _MOST))))
 
 
 def tinted(solid: Floats, offsets: Floats) -> Floats:
@@ -147,8 +175,8 @@ def hand_spread() -> Floats:
 
 
 def sheet_spread() -> Floats:
-    """Covariance (5, 5) of a sheet not measured."""
-    return np.diag(np.array([0.25, 0.25, 0.2, 0.4, 0.5]) ** 2)
+    """Covariance (6, 6) of a sheet not measured."""
+    return np.diag(np.array([0.25, 0.25, 0.2, 1.2, 0.5, 1.5]) ** 2)
 
 
 def manner_spread() -> Floats:

@@ -338,6 +338,9 @@ def _uncertainty(bench: Workbench, stacks: Sequence[Sequence[Layer]], acts: Sequ
 
 def _noise(bench: Workbench, stack: Sequence[Layer]) -> float:
     """What patches of these colours miss by beside all that the ensemble knows, in ΔE00."""
-    known = [bench.swatches[x.colour].fit.noise for x in stack if isinstance(x, Lay)]
-    measured = [n for n in known if n is not None]
-    return max(measured) if known and len(measured) == len(known) else _UNSURE_PATCH
+    fits = [bench.swatches[x.colour].fit for x in stack if isinstance(x, Lay)]
+    known = [(f.noise, f.further) for f in fits if f.noise is not None]
+    if not fits or len(known) < len(fits):
+        return _UNSURE_PATCH
+    alone, further = (max(each) for each in zip(*known, strict=True))
+    return float(np.sqrt(alone**2 + (len(fits) - 1) * further**2))

@@ -129,28 +129,26 @@ def manners(media: Sequence[Medium], deposit: Floats) -> dict[str, Any]:
 
 @dataclass(frozen=True)
 class Strokes:
-    """Every stroke of `layers.STROKES` for one hand on one tooth: rates (S, Q) and facts (S,)."""
+    """Every stroke of `layers.STROKES` for one hand on one tooth: the rates of one pass (S, Q) and facts (S,)."""
 
     rate: Floats
-    again: Floats
     burnish: Bools
     passes: Floats
     wet: Bools
 
     def single(self) -> "Strokes":
         """The same in single precision."""
-        return replace(self, rate=self.rate.astype(np.float32), again=self.again.astype(np.float32))
+        return replace(self, rate=self.rate.astype(np.float32))
 
 
 def strokes_on(tooth: Tooth, hand: Hand) -> Strokes:
-    """What every stroke would deposit on each quantile (S, Q) of an endless fresh tooth; a coat the same everywhere."""
+    """What a pass of every stroke would deposit on each quantile (S, Q) of an endless fresh tooth; a coat the same everywhere."""
     deposit = np.array(hand.deposit)[_PRESSURE] * np.where(_SIDE, hand.side_deposit, 1.0)
     reach = np.array(hand.reach)[_PRESSURE] * np.where(_SIDE, hand.side_reach, 1.0)
     reach = reach * np.where(_TURNED, hand.turned_reach, 1.0)
     one = np.where(_COAT[:, None], hand.coat, deposit[:, None] * np.exp(-tooth.valleys() / reach[:, None]))
     burnish = (_PRESSURE == BURNISH) & ~_COAT
-    again = np.where(burnish, _PASSES - 1, 0.0) / _PASSES
-    return Strokes(one * _PASSES[:, None], again, burnish, _PASSES, _WET)
+    return Strokes(one, burnish, _PASSES, _WET)
 
 
 _PRESSURE = np.array(HARDNESS)
@@ -193,10 +191,12 @@ def _film(drawn: Drawn, colours: Colourants, strokes: Strokes, tooth: Tooth, col
     # A burnished surface grips weakly; the later passes of one burnish meet a surface burnished already.
     weak, more = colours.grip_after[colour], colours.grip_again[colour]
     first = np.where(drawn.burnished, np.where(burnish, more, weak), 1.0)
-    again = strokes.again[stroke]
-    grip = first * (1 - again) + more * again
-    rate = strokes.rate[stroke] * (grip * colours.deposit[colour])[:, None]
-    thick = _taken(drawn.fill, rate, tooth).astype(drawn.fill.dtype, copy=False)
+    again = np.where(burnish, more, first)
+    rate = strokes.rate[stroke] * colours.deposit[colour][:, None]
+    passes, thick = strokes.passes[stroke], np.zeros_like(drawn.fill)
+    for turn in range(int(passes.max(initial=0))):
+        grip = np.where(passes > turn, again if turn else first, 0.0)[:, None]
+        thick = thick + taken(drawn.fill + thick, rate * grip, tooth).astype(thick.dtype, copy=False)
     if burnish.any():
         spread = np.where(burnish, colours.even[colour], 0.0).astype(thick.dtype)[:, None]
         thick = thick + spread * (thick.mean(axis=1, keepdims=True) - thick)
@@ -214,16 +214,18 @@ def _film(drawn: Drawn, colours: Colourants, strokes: Strokes, tooth: Tooth, col
     return laid if not len(rows) else _put(laid, rows, work_in(laid.take(rows), worked[rows]))
 
 
-def _taken(fill: Floats, rate: Floats, tooth: Tooth) -> Floats:
-    """What a valley that holds `fill` takes of `rate`, less and less: dx/dt = rate · (1 − x/capacity)^refusal."""
+def taken(fill: Floats, rate: Floats, tooth: Tooth) -> Floats:
+    """What a valley that holds `fill` takes of a pass that would lay `rate` on an empty one, of x less and less:
+    dx/dt = rate · (1 − (fill + own · x)/capacity)^refusal."""
     # Evening out may have filled a valley to the brim.
-    room = np.maximum(tooth.capacity - fill, 0)
+    left = np.maximum(1 - fill / tooth.capacity, 0)
+    own = tooth.own / tooth.capacity
     if abs(tooth.refusal - 1.0) < _PLAIN:
-        out: Floats = room * -np.expm1(-rate / tooth.capacity)
+        out: Floats = left / own * -np.expm1(-own * rate)
         return out
-    left, power = np.maximum(room / tooth.capacity, THINNEST), 1 - tooth.refusal
-    after = np.maximum(left**power - power * rate / tooth.capacity, THINNEST) ** (1 / power)
-    out = tooth.capacity * np.maximum(left - after, 0)
+    left, power = np.maximum(left, THINNEST), 1 - tooth.refusal
+    after = np.maximum(left**power - power * own * rate, THINNEST) ** (1 / power)
+    out = np.maximum(left - after, 0) / own
     return out
 
 
@@ -232,7 +234,7 @@ def _coat(drawn: Drawn, colours: Colourants, strokes: Strokes, tooth: Tooth, col
     wet = strokes.wet[stroke] & (drawn.uptake > 0)
     washes = np.where(wet, colours.washes_wet[colour], colours.washes_dry[colour])
     passes = strokes.passes[stroke]
-    holds, strength = colours.uptake[colour], colours.deposit[colour] * strokes.rate[stroke, 0] / passes
+    holds, strength = colours.uptake[colour], colours.deposit[colour] * strokes.rate[stroke, 0]
     strength = strength * (1 - KEPT_OUT * np.clip(drawn.fill.mean(axis=1) / tooth.capacity, 0, 1))
     kept, new = np.ones_like(washes), np.zeros_like(washes)
     for turn in range(int(passes.max())):
@@ -260,7 +262,7 @@ def _coat(drawn: Drawn, colours: Colourants, strokes: Strokes, tooth: Tooth, col
 def _cover(drawn: Drawn, colours: Colourants, strokes: Strokes, tooth: Tooth, colour: Ints, stroke: Ints) -> Drawn:
     """An opaque cover: the same on peaks and in valleys, and none of the tooth used."""
     k, s = colours.k[colour][:, None, :], colours.s[colour][:, None, :]
-    amount = (strokes.rate[stroke, 0] * colours.deposit[colour]).astype(drawn.fill.dtype)
+    amount = (strokes.rate[stroke, 0] * strokes.passes[stroke] * colours.deposit[colour]).astype(drawn.fill.dtype)
     thick = np.repeat(amount[:, None], QUANTILES, axis=1)
     no = np.zeros_like(drawn.dyed)
     return replace(

@@ -21,7 +21,8 @@ class Tooth:
 
     `relief` is the shape of its depths, 1 being as many valleys as peaks; `spread` is the Yule-Nielsen n of the sheet,
     1 where no light spreads in it and 2 where all does; `refusal` is the power of the room left by which a valley takes
-    less as it fills.
+    less as it fills; `own` is how far a pass is refused by what it lays itself, 0 where only earlier passes refuse it and 1
+    where its first stroke does as they do.
     """
 
     depth: float
@@ -29,6 +30,7 @@ class Tooth:
     relief: float = 1.2
     spread: float = 2.0
     refusal: float = 1.0
+    own: float = 0.5
 
     def valleys(self) -> Floats:
         """Depth of each quantile (6,)."""

@@ -1,6 +1,8 @@
 """Calibration, judged by patches from the stand-in sheet, whose physics are its own. All data here are invented."""
 
 import json
+from collections import Counter
+from copy import deepcopy
 from dataclasses import replace
 from functools import lru_cache
 
@@ -12,7 +14,7 @@ from caltin_core.colour.difference import delta_e_2000
 from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_lab
 from caltin_core.errors import BadRequest
 from caltin_core.media.calibrate import Patch, calibrate, doubt, fitting
-from caltin_core.media.colourants import Ground, Handling, Swatch, solids_from_lab
+from caltin_core.media.colourants import Ground, Handling, Swatch, sheet_from_fitted, solids_from_lab
 from caltin_core.media.fits import COLOUR, MANNER, ColourFit, colour_from_fitted, colour_spread, tinted
 from caltin_core.media.hand import MEMBERS
 from caltin_core.media.layers import Blend, Lay, Lift, Stroke
@@ -101,6 +103,23 @@ def test_uncertainty_is_honest_calibrated_or_not(medium):
     assert np.median([p.uncertainty for p in seen]) < 0.75 * np.median([p.uncertainty for p in predict(bench, unseen)])
 
 
+@pytest.mark.parametrize("medium", sorted(MEDIA))
+def test_every_layer_more_is_less_sure_and_honestly_so(medium):
+    # The issue asks it for one layer or six; the bounds are wider than of all together, for fewer patches stand behind each.
+    sheet, *_ = world(medium)
+    sheet, found, rng, how = deepcopy(sheet), fitted(medium).bench, np.random.default_rng(8), strokes(medium)
+    told = []
+    for layers in (1, 3, 6):
+        drawn = [(rng.integers(len(LABS), size=layers), rng.integers(len(how), size=layers)) for _ in range(30)]
+        stacks = [tuple(Lay(int(c), how[h]) for c, h in zip(*one, strict=True)) for one in drawn]
+        seen = predict(found, stacks)
+        share = delta_e_2000(np.array([sheet.patch(s) for s in stacks]), np.array([p.lab for p in seen]))
+        share = share / np.array([p.uncertainty for p in seen])
+        assert 0.4 < np.quantile(share, 0.8) < 1.6
+        told.append(np.median([p.uncertainty for p in seen]))
+    assert told[0] < told[-1]
+
+
 def test_the_same_patches_give_the_same_fit():
     _, bench, patches, _, _ = world()
     assert fitted().bench.hand == calibrate(bench, patches).bench.hand
@@ -184,6 +203,13 @@ def test_only_singles_or_only_pairs_can_be_asked_for():
     assert {len(s) for s in singles} == {1}
     assert {len(s) for s in pairs} == {2}
     assert len(singles) == len(pairs) == 8
+
+
+def test_no_more_of_one_colour_is_asked_than_said():
+    _, bench, _, _, _ = world()
+    free, even = teaching(bench, 2 * len(LABS), layers=1), teaching(bench, 2 * len(LABS), layers=1, each=2)
+    assert set(Counter(s[0].colour for s in even).values()) == {2}
+    assert max(Counter(s[0].colour for s in free).values()) > 2
 
 
 def test_what_is_known_already_is_not_asked_again():
@@ -300,6 +326,17 @@ def test_a_fit_kept_from_before_with_fewer_terms_is_taken_as_it_was():
     assert [row[:7] + row[9:19] for row in taken.members] == [row[:7] + row[9:19] for row in fit.members]
     with pytest.raises(BadRequest, match="10 plain numbers"):
         colour_from_fitted({**once, "manner": now["manner"]})
+
+
+def test_a_sheet_kept_from_before_is_refused_by_all_it_lays():
+    once = {"tooth": [0.1, -0.2, 0.0, 0.3, 0.1], "members": [[0.0] * 5] * MEMBERS}
+    ground = sheet_from_fitted(Ground(reflectance_from_lab(np.array([95.0, 0, 2])), "vellum"), once)
+    assert ground.fit[:5] == tuple(once["tooth"])
+    assert ground.teeth.own > 0.99
+    assert {len(row) for row in ground.members} == {6}
+    assert sheet_from_fitted(ground, ground.fitted()) == ground
+    with pytest.raises(BadRequest, match="6 plain numbers"):
+        sheet_from_fitted(ground, {**once, "tooth": [0.1] * 4})
 
 
 def test_what_is_not_known_of_a_spectrum_hardly_moves_its_colour():

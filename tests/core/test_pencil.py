@@ -13,8 +13,9 @@ from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_la
 from caltin_core.media.colourants import Handling
 from caltin_core.media.hand import HANDS, Hand, hand_from_fitted
 from caltin_core.media.layers import STROKES, Blend, Lay, Lift, Stroke
-from caltin_core.media.predict import Workbench, predict
-from caltin_core.media.tooth import TEETH
+from caltin_core.media.predict import Workbench, drawn_states, predict
+from caltin_core.media.stack import taken
+from caltin_core.media.tooth import TEETH, Tooth
 from tests.core.builders import PLAIN, ground, plain_bench, random_stack, stack, swatch
 
 BENCH = plain_bench()
@@ -67,6 +68,30 @@ def test_more_passes_never_lighten_a_darker_film(name, stroke):
 def test_passes_laid_apart_are_passes_laid_together(passes, pressure):
     apart = ",".join([f"brown {pressure} {passes}"] * 2)
     assert lab(apart) == pytest.approx(lab(f"brown {pressure} {2 * passes}"), abs=1e-6)
+
+
+def test_a_pass_is_refused_by_what_earlier_passes_laid_and_as_far_as_the_sheet_says_by_itself():
+    # Worked by hand: with refusal 1 and C = 4, a pass that would lay 2 on an empty valley lays C(1 − e^(−2/C)) = 1.574 where it
+    # is refused by itself as by others, 2 where it is not; on a valley that holds 1, three quarters of that.
+    for own, first in ((1.0, 4 * (1 - np.exp(-0.5))), (1e-6, 2.0)):
+        tooth = Tooth(1.0, 4.0, own=own)
+        assert taken(np.array([0.0, 1.0]), np.array([2.0, 2.0]), tooth) == pytest.approx([first, 0.75 * first], rel=1e-4)
+    for refusal in (0.6, 1.0, 1.7):
+        some = [taken(np.zeros(1), np.full(1, 3.0), Tooth(1.0, 4.0, refusal=refusal, own=o))[0] for o in (0.1, 0.5, 0.9)]
+        assert some[0] > some[1] > some[2]
+
+
+def test_what_a_heavy_hand_presses_on_bare_paper_may_be_more_than_full_tooth_ever_takes():
+    full_then = "brown firm 4,brown burnish 1"
+
+    def laid(own):
+        bench = Workbench(BENCH.swatches, replace(BENCH.ground, fit=(0.0, 0.0, 0.0, 0.0, 0.0, own)), BENCH.hand.pressed(1.6))
+        return [float(d.fill.mean()) for d in drawn_states(bench, [stack(bench, t) for t in ("brown burnish 1", full_then)])]
+
+    at_once, after = laid(-4.0)
+    assert at_once > after
+    at_once, after = laid(4.0)
+    assert at_once < after
 
 
 @given(st.sampled_from(list(PLAIN)), PRESSED, st.integers(1, 6))
@@ -156,7 +181,7 @@ def test_yellow_ochre_under_or_over_ultramarine_goes_through_green(text):
     assert all(70 < h < 290 for h in hues)
 
 
-@pytest.mark.parametrize(("blue", "turn"), [("light 2", -1), ("light 4", -3), ("medium 3", -8)])
+@pytest.mark.parametrize(("blue", "turn"), [("light 2", -1), ("light 4", -2.5), ("medium 3", -8)])
 def test_blue_over_warm_red_is_colder_and_more_purple(blue, turn):
     before, after = hue("red medium 4"), hue(f"red medium 4,blue {blue}")
     assert (after - before + 180) % 360 - 180 < turn
