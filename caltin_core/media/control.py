@@ -8,7 +8,7 @@ import numpy as np
 from caltin_core.colour.difference import delta_e_2000
 from caltin_core.errors import BadRequest
 from caltin_core.media.calibrate import Patch, is_solid
-from caltin_core.media.layers import Layer
+from caltin_core.media.layers import Lay, Layer
 from caltin_core.media.predict import Workbench, colours_of
 
 CONTROLS = 3
@@ -17,13 +17,20 @@ _HOLDS, _DRIFTED = 2.5, 4.0
 
 
 def controls(bench: Workbench, patches: Sequence[Patch]) -> list[tuple[Layer, ...]]:
-    """A light, a middle and a dark one of the patches laid before; none of them a solid where that can be, since a solid tells
-    little of the hand. Raises BadRequest where there are too few."""
+    """A light, a middle and a dark one of the patches laid before; none of them a solid, or hidden under one, where that can be,
+    since a solid tells little of the hand. Raises BadRequest where there are too few."""
     if len(patches) < CONTROLS:
         raise BadRequest("paper", "measure a sheet on this paper first; a control lays three of its cells again")
-    telling = [p for p in patches if not is_solid(bench, p.layers)]
+    telling = [p for p in patches if not _hidden(bench, p.layers)]
     by_depth = sorted(telling if len(telling) >= CONTROLS else patches, key=lambda p: float(p.lab[0]))
     return [by_depth[int((i + 0.5) * len(by_depth) / CONTROLS)].layers for i in range(CONTROLS)]
+
+
+def _hidden(bench: Workbench, layers: Sequence[Layer]) -> bool:
+    """Whether only a solid is seen: a film hides what lies below, a dye does not."""
+    last = layers[-1]
+    film = isinstance(last, Lay) and bench.swatches[last.colour].kind == "film"
+    return is_solid(bench, [last] if film else layers)
 
 
 @dataclass(frozen=True)
