@@ -225,7 +225,8 @@ def _told(
     spread = np.linalg.inv(np.einsum("p,pij,pik->jk", say, jac, jac) / noise**2 + prior)
     spread = (spread + spread.T) / 2
     members = theta + possible(3, spread)
-    left, further = _left(r, jac, spread, say, noise, np.array([len(p.layers) for p in patches]))
+    laid = np.array([max(1, sum(isinstance(x, Lay) for x in p.layers)) for p in patches])
+    left, further = _left(r, jac, spread, say, noise, laid)
     fitted = space.at(theta, bench)
     hand = replace(fitted.hand, members=_rows(members[:, :HAND]))
     ground = replace(fitted.ground, members=_rows(members[:, HAND : HAND + SHEET]))
