@@ -3,6 +3,7 @@
 from functools import lru_cache
 
 import numpy as np
+from numpy.typing import NDArray
 
 from caltin_core.colour.spaces import WHITE_D50, lab_from_xyz, xyz_from_lab
 from caltin_core.colour.tables import BAND_START, BAND_STOP, BANDS, CMFS, ILLUMINANTS, WAVELENGTHS, Floats
@@ -48,33 +49,40 @@ def lab_from_thinned(reflectance: Floats) -> Floats:
     return lab_from_xyz(reflectance @ thin_weights(), weights()[1])
 
 
-_X = (WAVELENGTHS - 550.0) / 150.0
-_BASIS = np.stack([np.ones(BANDS), _X, _X**2 - 1 / 3])
-
-
+# The logit of a surface's reflectance: how far it strays about its level, over how many nanometres it strays alike, and how far
+# levels lie apart. The first two are the likeliest for the published spectra of the ColorChecker's chromatic patches.
+_STRAY, _ALIKE, _LEVEL = 0.85, 80.0, 3.0
+# A spectrum made up is smoother than that: else yellow ochre and ultramarine would go from yellow to blue through grey and not
+# through green, which common practice knows better.
+_MADE_UP_ALIKE = 170.0
+# How near its colour a spectrum is held, in Lab; how many steps it is given, and halvings of one that leads astray; the step
+# that is none, and what may stay away from the colour.
+_HELD, _ROUNDS, _HALVINGS, _STILL, _MISS = 0.01, 60, 12, 1e-4, 0.02
 # How far above the most its medium throws back the reflectance of a colour may go, no further than it must.
 _MORE_THAN_MOST = (1.0, 1.015, 1.03, 1.06, 1.12)
 
 
-def _sigmoid(t: Floats) -> tuple[Floats, Floats]:
-    """Jakob & Hanika's sigmoid, 0-1, and its slope."""
-    root = np.sqrt(1 + t * t)
-    return 0.5 + 0.5 * t / root, 0.5 / root**3
+@lru_cache(maxsize=2)
+def usual_logits(alike: float = _ALIKE) -> Floats:
+    """Covariance (31, 31) of the logit of a surface's reflectance while nothing of it is known: a level, and a smooth wandering
+    about it, over `alike` nm alike (Matérn 5/2; Rasmussen & Williams 2006, "Gaussian Processes for Machine Learning", 4.2)."""
+    apart = np.sqrt(5) * np.abs(WAVELENGTHS[:, None] - WAVELENGTHS) / alike
+    out: Floats = _LEVEL**2 + _STRAY**2 * (1 + apart + apart**2 / 3) * np.exp(-apart)
+    out.setflags(write=False)
+    return out
 
 
 def reflectance_from_lab(lab: Floats, most: Floats | None = None) -> Floats:
-    """A smooth reflectance (…, 31) in (0, 1) whose D50 CIELAB is `lab` (…, 3).
+    """The likeliest reflectance (…, 31) in (0, 1) of a surface whose D50 CIELAB is `lab` (…, 3).
 
-    A sigmoid of a quadratic in wavelength, fitted by damped Gauss-Newton for all colours at once. For a
-    colour no surface can have, the nearest that this shape gives. Where the `most` that its medium can throw back there is
-    known, (31,) or (…, 31), the colour is a share of it; one that cannot be is fitted without it.
-
-    Source: Jakob & Hanika 2019, "A low-dimensional function space for efficient spectral upsampling".
+    Likeliest by `usual_logits`, which knows surfaces to be smooth, and made a little smoother. For a colour no surface can
+    have, the nearest that is found. Where the `most` that its medium can throw back there is known, (31,) or (…, 31), the
+    colour is a share of it; one that cannot be is fitted without it.
     """
     shape = np.shape(lab)[:-1]
     flat = np.asarray(lab, dtype=float).reshape(-1, 3)
     if most is None:
-        return np.clip(_fitted(flat, np.ones((len(flat), BANDS)))[0], DARKEST, LIGHTEST).reshape(*shape, BANDS)
+        return np.clip(_likeliest(flat, np.ones((len(flat), BANDS)))[0], DARKEST, LIGHTEST).reshape(*shape, BANDS)
     each = np.broadcast_to(most, (*shape, BANDS)).reshape(-1, BANDS)
     out, left = np.empty((len(flat), BANDS)), np.arange(len(flat))
     for more in _MORE_THAN_MOST:
@@ -83,9 +91,9 @@ def reflectance_from_lab(lab: Floats, most: Floats | None = None) -> Floats:
         within = (xyz_from_lab(flat[left]) <= (above @ weights()[0]) * 1.001).all(axis=1)
         tried, above = left[within], above[within]
         if tried.size:
-            share, missed = _fitted(flat[tried], above)
+            share, missed = _likeliest(flat[tried], above)
             out[tried] = share * above
-            left = np.sort(np.concatenate([left[~within], tried[missed > 0.02]]))
+            left = np.sort(np.concatenate([left[~within], tried[missed > _MISS]]))
         if left.size == 0:
             break
     else:
@@ -93,54 +101,57 @@ def reflectance_from_lab(lab: Floats, most: Floats | None = None) -> Floats:
     return np.clip(out, DARKEST, LIGHTEST).reshape(*shape, BANDS)
 
 
-def _fitted(flat: Floats, most: Floats) -> tuple[Floats, Floats]:
-    """Shares (n, 31) of the most that is thrown back (n, 31) that show colours (n, 3), and what they miss by in Lab (n,)."""
-    best, error = _fit(flat, np.zeros((flat.shape[0], 2)), most)
-    for tilt in ((4.0, 0.0), (-4.0, 0.0), (0.0, 6.0), (0.0, -6.0)):
-        poor = np.flatnonzero(error > 0.02)
-        if poor.size == 0:
-            break
-        again, left = _fit(flat[poor], np.tile(np.array(tilt), (poor.size, 1)), most[poor])
-        better = left < error[poor]
-        best[poor[better]], error[poor[better]] = again[better], left[better]
-    return _sigmoid(best @ _BASIS)[0], error
+def _likeliest(lab: Floats, most: Floats) -> tuple[Floats, Floats]:
+    """Shares (n, 31) of the most that is thrown back (n, 31) that show colours (n, 3), and what they miss by in Lab (n,).
 
-
-def _fit(lab: Floats, tilt: Floats, most: Floats, steps: int = 60) -> tuple[Floats, Floats]:
-    """Coefficients (n, 3) of the quadratic and the distance left in Lab (n,), from a starting tilt (n, 2)."""
+    Gauss-Newton: each step takes colour for linear in the logits and goes to the likeliest ones that show it.
+    """
     plain, white = weights()
-    table = plain / white * most[:, :, None]
-    y = np.clip(xyz_from_lab(lab, WHITE_D50)[:, 1] / (most @ plain[:, 1]), 1e-4, 1 - 1e-4)
-    level = (2 * y - 1) / np.sqrt(1 - (2 * y - 1) ** 2)
-    c = np.concatenate([level[:, None], tilt], axis=1)
-    damping = np.full(lab.shape[0], 1e-2)
+    table, usual = plain / white * most[:, :, None], usual_logits(_MADE_UP_ALIKE)
+    sure = np.linalg.inv(usual)
+    y = np.clip(xyz_from_lab(lab, WHITE_D50)[:, 1] / (most @ plain[:, 1]), DARKEST, LIGHTEST)
+    level = np.repeat(np.log(y / (1 - y))[:, None], BANDS, axis=1)
+    z, going = level.copy(), np.arange(len(lab))
 
-    def residual(coefficients: Floats) -> tuple[Floats, Floats]:
-        r, slope = _sigmoid(coefficients @ _BASIS)
-        xyz = np.einsum("nb,nbk->nk", r, table)
-        out = lab_from_xyz(xyz, np.ones(3)) - lab
-        f = np.where(xyz > 216 / 24389, np.maximum(xyz, 1e-9) ** (-2 / 3) / 3, 24389 / 27 / 116)
-        jac_xyz = np.einsum("nb,nbk,cb->nkc", slope, table, _BASIS, optimize=True)
-        df = f[:, :, None] * jac_xyz
-        jac = np.stack([116 * df[:, 1], 500 * (df[:, 0] - df[:, 1]), 200 * (df[:, 1] - df[:, 2])], axis=1)
-        return out, jac
+    def cost(z: Floats, rows: NDArray[np.intp]) -> Floats:
+        away, missed = z - level[rows], _shown(z, table[rows])[0] - lab[rows]
+        out: Floats = np.einsum("nb,bc,nc->n", away, sure, away) + (missed**2).sum(axis=1) / _HELD**2
+        return out
 
-    r, jac = residual(c)
-    cost = (r * r).sum(-1)
-    for _ in range(steps):
-        if np.all(cost < 1e-8):
+    best = cost(z, going)
+    for _ in range(_ROUNDS):
+        at = z[going]
+        seen, slope = _shown(at, table[going])
+        told = np.einsum("bc,nkc->nbk", usual, slope)
+        open_ = slope @ told + _HELD**2 * np.eye(3)
+        gap = lab[going] - seen + np.einsum("nkb,nb->nk", slope, at - level[going])
+        step = level[going] + np.einsum("nbk,nk->nb", told, np.linalg.solve(open_, gap[..., None])[..., 0]) - at
+        left = np.arange(len(going))
+        for _ in range(_HALVINGS):
+            trial = z[going[left]] + step[left]
+            reached = cost(trial, going[left])
+            better = reached < best[going[left]]
+            z[going[left[better]]], best[going[left[better]]] = trial[better], reached[better]
+            left = left[~better]
+            if left.size == 0:
+                break
+            step[left] /= 2
+        step[left] = 0
+        going = going[np.abs(step).max(axis=1) > _STILL]
+        if going.size == 0:
             break
-        normal = np.einsum("nki,nkj->nij", jac, jac)
-        scale = np.einsum("nii->ni", normal) + 1e-9
-        normal = normal + damping[:, None, None] * scale[:, :, None] * np.eye(3)
-        step = np.linalg.solve(normal, -np.einsum("nki,nk->ni", jac, r)[..., None])[..., 0]
-        trial = np.clip(c + step, -300, 300)
-        r_new, jac_new = residual(trial)
-        cost_new = (r_new * r_new).sum(-1)
-        good = cost_new < cost
-        c[good], r[good], jac[good], cost[good] = trial[good], r_new[good], jac_new[good], cost_new[good]
-        damping = np.where(good, damping / 5, np.minimum(damping * 6, 1e6))
-    return c, np.sqrt(cost)
+    missed = np.linalg.norm(_shown(z, table)[0] - lab, axis=1)
+    return 1 / (1 + np.exp(-z)), missed
+
+
+def _shown(logits: Floats, table: Floats) -> tuple[Floats, Floats]:
+    """Lab (n, 3) of logits (n, 31) of the share of what `table` (n, 31, 3) weighs, and its slope by them (n, 3, 31)."""
+    share = 1 / (1 + np.exp(-logits))
+    xyz = np.einsum("nb,nbk->nk", share, table)
+    f = np.where(xyz > 216 / 24389, np.maximum(xyz, 1e-9) ** (-2 / 3) / 3, 24389 / 27 / 116)
+    df = (f[:, None, :] * table * (share * (1 - share))[:, :, None]).transpose(0, 2, 1)
+    slope = np.stack([116 * df[:, 1], 500 * (df[:, 0] - df[:, 1]), 200 * (df[:, 1] - df[:, 2])], axis=1)
+    return lab_from_xyz(xyz, np.ones(3)), slope
 
 
 def reflectance_from_samples(start: float, step: float, values: Floats) -> Floats:

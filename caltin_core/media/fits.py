@@ -11,7 +11,7 @@ from typing import Any
 
 import numpy as np
 
-from caltin_core.colour.spectra import lab_from_reflectance
+from caltin_core.colour.spectra import lab_from_reflectance, usual_logits
 from caltin_core.colour.tables import WAVELENGTHS, Floats
 from caltin_core.errors import BadRequest
 from caltin_core.media.hand import MEMBERS, Hand, four, table_from_fitted
@@ -25,10 +25,7 @@ MANNER = (
 )  # fmt: skip
 TINTS = 7
 COLOUR = 2 + TINTS
-# How far the logit of a real solid's reflectance strays from a smooth one with its colour, and over how many nanometres it
-# strays alike: what pigments and dyes absorb has bands and edges some 100 nm wide. And how far one that was measured strays, in
-# each Legendre term.
-_STRAY, _ALIKE = 0.45, 45.0
+# How far a solid whose spectrum was measured strays from it, in each Legendre term of its logit.
 _STRAY_MEASURED = 0.04
 # How far the solid that was read is from the one that was laid, in Lab.
 _UNEVEN = 0.7
@@ -158,10 +155,9 @@ def _shapes(bands: int) -> Floats:
 
 @lru_cache(maxsize=1)
 def _stray() -> Floats:
-    """Covariance (7, 7) of the Legendre terms of a spectrum that strays at random, near wavelengths alike."""
-    apart = (WAVELENGTHS[:, None] - WAVELENGTHS) / _ALIKE
+    """Covariance (7, 7) of the Legendre terms of a surface's logit."""
     terms = np.linalg.pinv(_shapes(WAVELENGTHS.size))
-    out: Floats = terms @ (_STRAY**2 * np.exp(-(apart**2) / 2)) @ terms.T
+    out: Floats = terms @ usual_logits() @ terms.T
     out.setflags(write=False)
     return out
 

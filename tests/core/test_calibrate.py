@@ -358,7 +358,7 @@ def test_a_pastel_may_be_lighter_than_its_paper_and_a_dye_may_not():
     assert (pastel / toned.reflectance).max() > 1.5
     assert (dye / toned.reflectance).max() < 1.13
     # A dye has to make that red out of a tan sheet, by an absorption no wider than it must be; a pastel brings its own light.
-    assert np.abs(np.diff(pastel)).max() < 0.6 * np.abs(np.diff(dye)).max()
+    assert np.abs(np.diff(pastel)).max() < 0.75 * np.abs(np.diff(dye)).max()
     assert np.array([lab_from_reflectance(r) for r in (pastel, dye)]) == pytest.approx(np.stack([red, red]), abs=0.1)
 
 

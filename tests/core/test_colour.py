@@ -8,11 +8,18 @@ from hypothesis import strategies as st
 
 from caltin_core.colour.difference import delta_e_2000, parts
 from caltin_core.colour.spaces import hex_from_lab, lab_d65_from_lab_d50, lab_from_hex, lab_from_srgb, srgb_from_lab, xyz_from_lab
-from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_lab, reflectance_from_samples, weights
+from caltin_core.colour.spectra import (
+    lab_from_reflectance,
+    reflectance_from_lab,
+    reflectance_from_samples,
+    usual_logits,
+    weights,
+)
 from caltin_core.colour.tables import CMFS, ILLUMINANTS, WAVELENGTHS
 from caltin_core.colour.value import lightness_of_value, munsell_value
 from caltin_core.colour.words import difference, tone_words
 from caltin_core.errors import BadRequest
+from caltin_core.media.fits import colour_spread
 from tests.sources.ciede2000 import PAIRS
 
 
@@ -73,16 +80,72 @@ def test_munsell_value_is_astm_d1535(rng):
     assert munsell_value(np.array([float(lightness_of_value(np.array(7.3))), 0, 0])) == pytest.approx(7.3, abs=1e-3)
 
 
-def test_every_measured_surface_colour_comes_back_from_its_smooth_spectrum():
-    charts = ("BabelColor Average", "ISO 17321-1", "ColorChecker N Ohta")
+def _colorchecker(chart):
+    """Published reflectances (24, 31) of the ColorChecker, its eighteen chromatic patches first."""
     shape = colour.SpectralShape(400, 700, 10)
-    spectra = [s.copy().align(shape).values for chart in charts for s in colour.SDS_COLOURCHECKERS[chart].values()]
-    lab = lab_from_reflectance(np.clip(np.array(spectra), 1e-4, 1))
+    return np.clip(np.array([s.copy().align(shape).values for s in colour.SDS_COLOURCHECKERS[chart].values()]), 1e-3, 0.97)
+
+
+CHARTS = ("BabelColor Average", "ISO 17321-1", "ColorChecker N Ohta")
+
+
+@pytest.mark.parametrize("chart", CHARTS)
+def test_every_measured_surface_colour_comes_back_from_its_likeliest_spectrum(chart):
+    lab = lab_from_reflectance(_colorchecker(chart))
     assert delta_e_2000(lab, lab_from_reflectance(reflectance_from_lab(lab))).max() < 0.1
 
 
+@pytest.mark.parametrize("chart", CHARTS)
+def test_spectra_made_up_from_the_colorcheckers_colours_mix_as_its_measured_ones(chart):
+    """Kubelka & Munk 1931: K/S of a mixture is the mean of its parts'. Spectra from Lab alone know nothing else of them."""
+    true = _colorchecker(chart)[:18]
+    made = reflectance_from_lab(lab_from_reflectance(true))
+    one, other = np.triu_indices(18, 1)
+
+    def mixed(spectra):
+        ratio = (1 - spectra) ** 2 / (2 * spectra)
+        both = (ratio[one] + ratio[other]) / 2
+        return lab_from_reflectance(1 + both - np.sqrt(both**2 + 2 * both))
+
+    away = delta_e_2000(mixed(true), mixed(made))
+    assert np.median(away) < 1.5
+    assert np.quantile(away, 0.9) < 4.0
+
+
+def test_the_wandering_of_spectra_is_the_likeliest_for_the_colorcheckers_chromatic_patches():
+    """Marginal likelihood of a Gaussian process (Rasmussen & Williams 2006, 2.30), written out with any stray and reach."""
+    logits = np.concatenate([np.log(r / (1 - r)) for r in (_colorchecker(chart)[:18] for chart in CHARTS[::2])])
+    apart = np.sqrt(5) * np.abs(WAVELENGTHS[:, None] - WAVELENGTHS)
+
+    def likelihood(stray, alike):
+        d = apart / alike
+        # What reading and rounding add, so that no spectrum must be smooth to the last digit.
+        table = stray**2 * ((1 + d + d**2 / 3) * np.exp(-d) + 1e-4 * np.eye(31)) + 3.0**2
+        _, size = np.linalg.slogdet(table)
+        about = logits - logits.mean(axis=1, keepdims=True)
+        return -0.5 * (np.einsum("nb,bc,nc->", about, np.linalg.inv(table), about) + len(logits) * size)
+
+    grid = {(stray, alike): likelihood(stray, alike) for stray in (0.6, 0.72, 0.85, 1.0, 1.2) for alike in (50, 65, 80, 100, 125)}
+    assert max(grid, key=grid.get) == (0.85, 80)
+    d = apart / 80
+    assert usual_logits() == pytest.approx(3.0**2 + 0.85**2 * (1 + d + d**2 / 3) * np.exp(-d))
+
+
+@pytest.mark.parametrize("chart", CHARTS)
+def test_what_is_left_open_of_a_spectrum_is_as_wide_as_the_colorcheckers_ones_stray(chart):
+    true = _colorchecker(chart)[:18]
+    solids = reflectance_from_lab(lab_from_reflectance(true))
+    off = np.log(true / (1 - true)) - np.log(solids / (1 - solids))
+    terms = off @ np.linalg.pinv(np.polynomial.legendre.legvander(np.linspace(-1, 1, 31), 6)).T
+    spreads = [colour_spread(solid, measured=False)[2:, 2:] for solid in solids]
+    # Seven terms less the three that the colour tells.
+    widest = [np.linalg.eigh(spread) for spread in spreads]
+    ratio = np.array([(v.T @ t)[-4:] / np.sqrt(w[-4:]) for (w, v), t in zip(widest, terms, strict=True)])
+    assert 0.8 < np.sqrt((ratio**2).mean()) < 1.25
+
+
 @given(st.lists(st.floats(0.02, 0.98), min_size=3, max_size=9))
-def test_smooth_spectra_of_any_surface_colour_stay_in_range_and_come_back(knots):
+def test_likeliest_spectra_of_any_surface_colour_stay_in_range_and_come_back(knots):
     reflectance = np.interp(WAVELENGTHS, np.linspace(400, 700, len(knots)), knots)
     lab = lab_from_reflectance(reflectance)
     back = reflectance_from_lab(lab)
