@@ -12,6 +12,7 @@ from django.template.loader import render_to_string
 from caltin_core.errors import BadRequest
 from caltin_core.media.layers import Lay, Layer
 from caltin_core.media.predict import predict
+from caltin_core.plan.safety import on_paper
 from caltin_core.recipes.words import layer_words
 from caltin_core.reference.roles import BASE
 from caltin_site.plans import services as plans
@@ -107,7 +108,8 @@ def _content(study: Study, asked: CardAsked) -> dict[str, Any]:
         )  # fmt: skip
     plan = plans.plan(study)
     return {
-        "study": study, "state": here.state, "places": places, "plan": plan, "picture": study.picture, "page": asked.page,
+        "study": study, "state": here.state, "places": places, "plan": plan,
+        "cautions": on_paper(plan.cautions), "picture": study.picture, "page": asked.page,
         "kit": study.kit_version, "paper": study.paper_version, "hand": study.hand_version,
         "paper_hex": Tone.of(studies.bare_lab(here)).hex, "ledge": _ledge(plan) if asked.kind == "ledge" else [],
         "under": _under(study, here, asked.place) if asked.kind == "under" else None,

@@ -9,6 +9,7 @@ from caltin_core.media.layers import COAT, Blend, Lay, Stroke
 from caltin_core.plan.make import plan
 from caltin_core.plan.order import Sheet, ordered
 from caltin_core.plan.runs import runs_of
+from caltin_core.plan.safety import FIRST, on_paper
 from caltin_core.plan.steps import Area
 from caltin_core.plan.timing import DRIES
 from caltin_core.recipes.school_list import SCHOOLS
@@ -212,6 +213,10 @@ def test_dust_alcohol_and_knives_are_warned_of_and_the_label_comes_first():
     assert any("no flame" in c for c in dye)
     assert any("away from the hand" in c for c in knife)
     assert all("label" in c[-1] for c in (chalk, dye, knife))
+    warned = plan(WAX, [area("a", WAX, "pink burnish 1,blue firm 2")], "sheet").cautions
+    assert all(on_paper(c).count(FIRST) == 1 for c in (chalk, dye, knife, warned, ()))
+    assert on_paper(chalk) == list(chalk)
+    assert any("Pencil dust" in c for c in on_paper(warned))
 
 
 def test_nothing_to_draw_is_an_empty_plan():
