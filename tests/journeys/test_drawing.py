@@ -61,6 +61,7 @@ def test_a_whole_small_drawing_by_one_key_over_two_sittings(browser, caltin, wat
         page.keyboard.press(" ")
     expect(page.get_by_role("heading", name="Step back and look.")).to_be_visible()
     page.keyboard.press(" ")
+    expect(page.get_by_text("not sent yet")).to_have_count(0)
     page.wait_for_load_state("networkidle")
     assert len(drawn(page)) == steps
     context.close()

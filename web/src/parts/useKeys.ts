@@ -1,4 +1,4 @@
-import { useEffect, useRef } from "react";
+import { useEffect, useLayoutEffect, useRef } from "react";
 
 export type Keys = Record<string, (event: KeyboardEvent) => void>;
 
@@ -12,7 +12,8 @@ const pressing = (target: EventTarget | null) =>
 /** Keys of a stage, by `event.key`. Never while somebody types; Space and Enter not on a control. */
 export function useKeys(keys: Keys, on = true): void {
   const now = useRef(keys);
-  useEffect(() => {
+  // Before anything is painted: a key pressed at once must not act on what was there before.
+  useLayoutEffect(() => {
     now.current = keys;
   });
   useEffect(() => {

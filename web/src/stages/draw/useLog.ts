@@ -50,6 +50,8 @@ export function useLog(study: string) {
         const taken = await got(
           client.POST("/api/studies/{id}/drawn", { params: { path: { id: study } }, body: mark }),
         );
+        // A plan asked for before the log had this mark must not come in after it and undo it here.
+        await cache.cancelQueries({ queryKey: ["plan", study] });
         cache.setQueryData<PlanOut>(["plan", study], (plan) => plan && marked(plan, [mark]));
         hold(queue.current.slice(1));
         setProblem(null);
