@@ -67,6 +67,22 @@ def test_a_whole_small_drawing_by_one_key_over_two_sittings(browser, caltin, wat
     context.close()
 
 
+def test_a_key_pressed_the_moment_a_stage_stands_there_acts_on_that_stage(page, caltin):
+    from_tones(page, caltin, ["62 20 24"])
+    page.get_by_role("link", name="Layer").click()
+    expect(page.get_by_role("heading", name=re.compile("steps, whole sheet together"))).to_be_visible()
+    page.evaluate("document.activeElement.blur()")
+    page.evaluate(
+        """new MutationObserver((_, seen) => {
+             if (!document.querySelector(".draw-done")) return;
+             seen.disconnect();
+             window.dispatchEvent(new KeyboardEvent("keydown", { key: " ", bubbles: true, cancelable: true }));
+           }).observe(document.body, { childList: true, subtree: true })"""
+    )
+    page.keyboard.press(" ")
+    expect(page.locator(".draw-count")).to_contain_text("Step 2 of")
+
+
 def test_a_machine_that_slept_in_the_midst_of_a_mark(browser, caltin, watched):
     """The server hangs, as when the machine is put to sleep; the page is frozen and hidden, and wakes again."""
     context = browser.new_context(viewport={"width": 1280, "height": 800})

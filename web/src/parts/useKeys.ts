@@ -1,4 +1,4 @@
-import { useEffect, useLayoutEffect, useRef } from "react";
+import { useLayoutEffect, useRef } from "react";
 
 export type Keys = Record<string, (event: KeyboardEvent) => void>;
 
@@ -12,11 +12,11 @@ const pressing = (target: EventTarget | null) =>
 /** Keys of a stage, by `event.key`. Never while somebody types; Space and Enter not on a control. */
 export function useKeys(keys: Keys, on = true): void {
   const now = useRef(keys);
-  // Before anything is painted: a key pressed at once must not act on what was there before.
+  // Before anything is painted: a key pressed at once acts on what now stands there, not on what stood there.
   useLayoutEffect(() => {
     now.current = keys;
   });
-  useEffect(() => {
+  useLayoutEffect(() => {
     if (!on) return;
     const hear = (event: KeyboardEvent) => {
       if (event.defaultPrevented || event.altKey || typing(event.target)) return;
