@@ -169,10 +169,10 @@ def solid_deposits(swatches: Sequence[Swatch], media: Sequence[Medium], hand: Ha
     laid = np.array([_laid(s, m) for s, m in zip(swatches, media, strict=True)])
     colours = Colourants(clear, clear, **manners(media, laid))
     how = np.array([STROKE_INDEX[solid_of(m.kind)] for m in media], dtype=np.intp)
-    for ground in {id(s.on): s.on for s in swatches}.values():
-        rows = np.array([i for i, s in enumerate(swatches) if s.on is ground], dtype=np.intp)
+    teeth = [s.on.teeth for s in swatches]
+    for tooth in dict.fromkeys(teeth):
+        rows = np.array([i for i, t in enumerate(teeth) if t == tooth], dtype=np.intp)
         blank = bare(np.array([0.5]), len(rows))
-        tooth = ground.teeth
         out[rows] = lay(blank, colours, strokes_on(tooth, hand), tooth, rows, how[rows]).thick
     return out
 

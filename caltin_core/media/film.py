@@ -61,11 +61,18 @@ def seen_together(reflectance: Floats, yule_nielsen: float | Floats = 2.0) -> Fl
     Sources: Murray 1936 (Davies); Yule & Nielsen 1951.
     """
     if np.all(yule_nielsen == 2.0):
-        mean = np.sqrt(reflectance).mean(axis=-2)
+        mean = _mean(np.sqrt(reflectance))
         out: Floats = mean * mean
         return out
     power = 1 / np.asarray(yule_nielsen)
-    out = (reflectance ** (power[..., None] if power.ndim else power)).mean(axis=-2) ** (1 / power)
+    out = _mean(reflectance ** (power[..., None] if power.ndim else power)) ** (1 / power)
+    return out
+
+
+def _mean(patches: Floats) -> Floats:
+    """Mean (…, bands) over axis -2; einsum is five times as quick there as a mean that reduces a middle axis."""
+    out: Floats = np.einsum("...qn->...n", patches)
+    out /= patches.shape[-2]
     return out
 
 
@@ -82,8 +89,8 @@ def seen_through(films: Floats, yule_nielsen: float | Floats = 2.0) -> Floats:
     through the paper, of a thick pastel none.
     """
     own = films[..., 1, :, :]
-    through = np.maximum(films[..., 0, :, :] - own, 0)
-    out: Floats = own.mean(axis=-2) + seen_together(through, yule_nielsen)
+    through = _at_least(films[..., 0, :, :] - own, 0)
+    out: Floats = _mean(own) + seen_together(through, yule_nielsen)
     return out
 
 
