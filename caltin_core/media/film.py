@@ -31,9 +31,12 @@ def film_over(below: Floats, k: Floats, s: Floats, deposit: Floats) -> Floats:
     tau /= b
     if below.ndim > tau.ndim:
         tau, a = tau[..., None, :, :], a[..., None, :, :]
-    above = tau * (1 - a * below)
+    # In place, since to ask for so much memory takes longer than the sums.
+    above: Floats = a * below
+    np.subtract(1, above, out=above)
+    above = _times(above, tau)
     above += below
-    share = tau * (a - below)
+    share = _times(a - below, tau)
     share += 1
     above /= share
     return _at_least(above, DARKEST_FILM)
@@ -44,6 +47,13 @@ def _at_least(values: Floats, least: float) -> Floats:
     if values.size and values.min() < least:
         np.maximum(values, least, out=values)
     return values
+
+
+def _times(values: Floats, by: Floats) -> Floats:
+    """The product, in the place of `values` where it is as large."""
+    large = values.shape == np.broadcast_shapes(values.shape, by.shape)
+    out: Floats = np.multiply(values, by, out=values if large else None)
+    return out
 
 
 def reflectance_infinite(ratio: Floats) -> Floats:

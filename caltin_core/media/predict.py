@@ -4,6 +4,7 @@ from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
+from typing import Any
 from zlib import crc32
 
 import numpy as np
@@ -29,7 +30,10 @@ from caltin_core.media.layers import LIFTS, STROKE_INDEX, Lay, Layer
 from caltin_core.media.stack import Colourants, Drawn, Strokes, bare, blend, lay, lift, strokes_on
 from caltin_core.media.tooth import Tooth
 
-_CHUNK = 256
+# So many stacks are computed together: as many as a processor's near memory holds, of all bands and of a third of them.
+_CHUNK, _DOUBTED = 128, 512
+# Of what the ensemble differs by, every third band tells enough.
+_THIRD = 3
 # What a real patch misses a perfect prediction by, before any was measured: an unsteady hand, an uneven sheet (ΔE00).
 _UNSURE_PATCH = 1.0
 # How much harder or softer a hand draws from patch to patch, one standard deviation; common practice.
@@ -116,7 +120,7 @@ class Workbench:
         return tuple(
             Workbench(
                 tuple(
-                    replace(s, solid=thinned(s.solid), on=grounds[id(s.on)][m], fit=own[i][m]) for i, s in enumerate(kit)
+                    replace(s, solid=thinned(s.solid, _THIRD), on=grounds[id(s.on)][m], fit=own[i][m]) for i, s in enumerate(kit)
                 ),
                 grounds[id(self.ground)][m], hands[m], quick=True,
             )
@@ -178,7 +182,7 @@ def _colour_members(swatch: Swatch) -> list[ColourFit]:
 def _grounds(ground: Ground) -> list[Ground]:
     """A sheet in every member of the ensemble."""
     rows = np.array(ground.members) if ground.members else np.array(ground.fit or (0.0,) * SHEET) + possible(2, sheet_spread())
-    thin = thinned(ground.reflectance)
+    thin = thinned(ground.reflectance, _THIRD)
     return [Ground(thin, ground.tooth, tuple(row)) for row in rows.tolist()]
 
 
@@ -207,27 +211,30 @@ def predict(
     """Predict every stack, in order. `starts`, where given, has one entry for each stack."""
     out: list[Prediction | None] = [None] * len(stacks)
     begin: list[Start | None] = list(starts) if starts is not None else [None] * len(stacks)
-    groups: dict[tuple[int, tuple[str, ...]], list[int]] = defaultdict(list)
-    for index, stack in enumerate(stacks):
-        groups[(id(begin[index]), bench.kinds(stack))].append(index)
-    for rows in groups.values():
-        for at in range(0, len(rows), _CHUNK):
-            part = rows[at : at + _CHUNK]
+    for rows in _alike(bench, stacks, begin):
+        start = begin[rows[0]]
+        for part in _parts(rows, _DOUBTED):
             group = [stacks[i] for i in part]
-            for index, done in zip(part, _together(bench, group, illuminant, begin[part[0]]), strict=True):
-                out[index] = done
+            acts = acts_of(group)
+            unsure = _uncertainty(bench, group, acts, start)
+            for at in range(0, len(part), _CHUNK):
+                few = slice(at, at + _CHUNK)
+                here = [act if isinstance(act, str) else act[few] for act in acts]
+                for index, done in zip(part[few], _together(bench, here, illuminant, start, unsure[few]), strict=True):
+                    out[index] = done
     return [p for p in out if p is not None]
+
+
+def _parts(rows: list[Any], most: int) -> list[list[Any]]:
+    """The rows, at most so many at a time."""
+    return [rows[at : at + most] for at in range(0, len(rows), most)]
 
 
 def colours_of(bench: Workbench, stacks: Sequence[Sequence[Layer]], start: Start | None = None) -> list[tuple[Floats, float]]:
     """Only the D50 Lab (3,) and the tooth used of every stack, from one start: `predict` without its doubts."""
     out: dict[int, tuple[Floats, float]] = {}
-    groups: dict[tuple[str, ...], list[int]] = defaultdict(list)
-    for index, stack in enumerate(stacks):
-        groups[bench.kinds(stack)].append(index)
-    for group in groups.values():
-        for at in range(0, len(group), _CHUNK):
-            rows = group[at : at + _CHUNK]
+    for group in _alike(bench, stacks):
+        for rows in _parts(group, _CHUNK):
             last = _run(bench, len(rows), acts_of([stacks[i] for i in rows]), start)[-1]
             seen = zip(lab_from_reflectance(bench.seen(last)), bench.used(last).tolist(), strict=True)
             out.update(zip(rows, seen, strict=True))
@@ -237,10 +244,7 @@ def colours_of(bench: Workbench, stacks: Sequence[Sequence[Layer]], start: Start
 def courses_of(bench: Workbench, stacks: Sequence[Sequence[Layer]]) -> list[tuple[Floats, Floats]]:
     """The D50 Lab (L + 1, 3) and the tooth used (L + 1,) of every stack: of the bare sheet, and after each of its L layers."""
     out: dict[int, tuple[Floats, Floats]] = {}
-    groups: dict[tuple[str, ...], list[int]] = defaultdict(list)
-    for index, stack in enumerate(stacks):
-        groups[bench.kinds(stack)].append(index)
-    for rows in groups.values():
+    for rows in _alike(bench, stacks):
         states = _run(bench, len(rows), acts_of([stacks[i] for i in rows]), None)
         labs = lab_from_reflectance(np.stack([bench.seen(s) for s in states], axis=1))
         used = np.stack([bench.used(s) for s in states], axis=1)
@@ -258,10 +262,7 @@ def thin(bench: Workbench) -> Workbench:
 def thin_colours(bench: Workbench, stacks: Sequence[Sequence[Layer]], *, shaken: bool = False) -> Floats:
     """D50 Lab (B, 3) of every stack on a thinned bench; `shaken`, drawn a little harder than usual."""
     out = np.empty((len(stacks), 3))
-    groups: dict[tuple[str, ...], list[int]] = defaultdict(list)
-    for index, stack in enumerate(stacks):
-        groups[bench.kinds(stack)].append(index)
-    for rows in groups.values():
+    for rows in _alike(bench, stacks):
         acts = acts_of([stacks[i] for i in rows])
         out[rows] = lab_from_thinned(bench.seen(_run(bench, len(rows), acts, None, shaken)[-1]))
     return out
@@ -272,6 +273,16 @@ def drawn_states(bench: Workbench, stacks: Sequence[Sequence[Layer]]) -> list[Dr
     quick = thin(bench)
     quick = Workbench(quick.swatches, quick.ground, quick.hand, quick=True)
     return [_run(quick, 1, acts_of([stack]), None)[-1] if stack else quick.start(1) for stack in stacks]
+
+
+def _alike(bench: Workbench, stacks: Sequence[Sequence[Layer]], starts: Sequence[Start | None] = ()) -> list[list[int]]:
+    """The rows of stacks that can be computed together, those that burnish alike beside each other, which saves steps."""
+    groups: dict[tuple[int, tuple[str, ...]], list[int]] = defaultdict(list)
+    for row, stack in enumerate(stacks):
+        groups[(id(starts[row]) if starts else 0, bench.kinds(stack))].append(row)
+    for rows in groups.values():
+        rows.sort(key=lambda i: [isinstance(x, Lay) and x.stroke.pressure == "burnish" for x in stacks[i]])
+    return list(groups.values())
 
 
 def acts_of(stacks: Sequence[Sequence[Layer]]) -> list[Act]:
@@ -294,14 +305,12 @@ def _run(bench: Workbench, count: int, acts: Sequence[Act], start: Start | None,
     return states
 
 
-def _together(bench: Workbench, stacks: Sequence[Sequence[Layer]], illuminant: str, start: Start | None) -> list[Prediction]:
-    acts = acts_of(stacks)
-    states = _run(bench, len(stacks), acts, start)
+def _together(bench: Workbench, acts: Sequence[Act], illuminant: str, start: Start | None, unsure: Floats) -> list[Prediction]:
+    states = _run(bench, len(unsure), acts, start)
     seen = np.stack([bench.seen(s) for s in states], axis=1)
     labs = lab_from_reflectance(seen, illuminant)
     used = np.stack([bench.used(s) for s in states], axis=1)
     grain = lab_from_reflectance(np.stack([s.seen[:, 0] for s in states], axis=1), illuminant)
-    unsure = _uncertainty(bench, stacks, acts, start)
     last = states[-1]
     return [
         Prediction(
@@ -309,7 +318,7 @@ def _together(bench: Workbench, stacks: Sequence[Sequence[Layer]], illuminant: s
             after_lab=labs[i, 1:], after_used=used[i, 1:], after_grain=grain[i, 1:], grain_lab=grain[i, -1],
             uncertainty=float(unsure[i]),
         )
-        for i in range(len(stacks))
+        for i in range(len(unsure))
     ]  # fmt: skip
 
 
@@ -322,7 +331,7 @@ def _uncertainty(bench: Workbench, stacks: Sequence[Sequence[Layer]], acts: Sequ
         table = np.zeros(max(used) + 1, dtype=np.intp)
         table[used] = [place[c] for c in used]
         moved = [act if isinstance(act, str) else np.stack([table[act[:, 0]], act[:, 1]], axis=1) for act in acts]
-        begun = start and replace(start, reflectance=thinned(start.reflectance))
+        begun = start and replace(start, reflectance=thinned(start.reflectance, _THIRD))
 
         def colour(m: Workbench, shaken: bool = False) -> Floats:
             return lab_from_thinned(m.seen(_run(m, len(stacks), moved, begun, shaken)[-1]).astype(float))

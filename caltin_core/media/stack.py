@@ -193,10 +193,8 @@ def _film(drawn: Drawn, colours: Colourants, strokes: Strokes, tooth: Tooth, col
     first = np.where(drawn.burnished, np.where(burnish, more, weak), 1.0)
     again = np.where(burnish, more, first)
     rate = strokes.rate[stroke] * colours.deposit[colour][:, None]
-    passes, thick = strokes.passes[stroke], np.zeros_like(drawn.fill)
-    for turn in range(int(passes.max(initial=0))):
-        grip = np.where(passes > turn, again if turn else first, 0.0)[:, None]
-        thick = thick + taken(drawn.fill + thick, rate * grip, tooth).astype(thick.dtype, copy=False)
+    thick = taken(drawn.fill, rate * first[:, None], rate * again[:, None], strokes.passes[stroke], tooth)
+    thick = thick.astype(drawn.fill.dtype, copy=False)
     if burnish.any():
         spread = np.where(burnish, colours.even[colour], 0.0).astype(thick.dtype)[:, None]
         thick = thick + spread * (thick.mean(axis=1, keepdims=True) - thick)
@@ -207,25 +205,50 @@ def _film(drawn: Drawn, colours: Colourants, strokes: Strokes, tooth: Tooth, col
         loose=colours.loose[colour], below=drawn,
     )  # fmt: skip
     worked = np.where(burnish, colours.merge[colour], colours.drag[colour]) * (drawn.loose > 0)
-    rows = np.flatnonzero(worked)
+    # On the bare sheet there is nothing to work in.
+    rows = np.flatnonzero(worked if drawn.below is not None else [])
     if len(rows) == len(worked):
         return work_in(film, worked)
     laid = replace(film, seen=film_over(drawn.seen, k, s, thick))
     return laid if not len(rows) else _put(laid, rows, work_in(laid.take(rows), worked[rows]))
 
 
-def taken(fill: Floats, rate: Floats, tooth: Tooth) -> Floats:
-    """What a valley that holds `fill` takes of a pass that would lay `rate` on an empty one, of x less and less:
-    dx/dt = rate · (1 − (fill + own · x)/capacity)^refusal."""
+def taken(fill: Floats, first: Floats, more: Floats, passes: Floats, tooth: Tooth) -> Floats:
+    """What valleys (B, Q) that hold `fill` take of `passes` (B,), one at least: the first would lay `first` (B, Q) on empty
+    ones, each later one `more`.
+
+    Of a pass they take x less and less: dx/dt = rate · (1 − (fill + own · x)/capacity)^refusal. What it laid refuses the next one
+    wholly.
+    """
     # Evening out may have filled a valley to the brim.
-    left = np.maximum(1 - fill / tooth.capacity, 0)
+    room = np.maximum(1 - fill / tooth.capacity, 0)
     own = tooth.own / tooth.capacity
     if abs(tooth.refusal - 1.0) < _PLAIN:
-        out: Floats = left / own * -np.expm1(-own * rate)
+        # Each pass takes a share of the room that is left.
+        one, each = (-np.expm1(-own * rate) / tooth.own for rate in (first, more))
+        rest = np.maximum(passes - 1, 0)[:, None].astype(room.dtype)
+        later = (1 - np.maximum(1 - each, 0) ** rest) * each / np.clip(each, THINNEST, 1)
+        out: Floats = tooth.capacity * room * (one + np.maximum(1 - one, 0) * later)
         return out
-    left, power = np.maximum(left, THINNEST), 1 - tooth.refusal
-    after = np.maximum(left**power - power * own * rate, THINNEST) ** (1 / power)
-    out = np.maximum(left - after, 0) / own
+    power = 1 - tooth.refusal
+    # Those with the most passes come first, so that each turn is of the first so many.
+    order = np.argsort(-passes, kind="stable")
+    going = [int((passes > turn).sum()) for turn in range(int(passes.max(initial=0)))]
+    room = np.maximum(room, THINNEST)[order]
+    by = power * own * np.stack([first, more])[:, order]
+    sum_ = np.zeros_like(room)
+    for turn, many in enumerate(going):
+        here = room[:many]
+        after = here**power
+        after -= by[min(turn, 1), :many]
+        np.maximum(after, THINNEST, out=after)
+        after **= 1 / power
+        share = np.maximum(here - after, 0) / tooth.own
+        sum_[:many] += share
+        here -= share
+        np.maximum(here, THINNEST, out=here)
+    out = np.empty_like(sum_)
+    out[order] = tooth.capacity * sum_
     return out
 
 

@@ -73,12 +73,32 @@ def test_passes_laid_apart_are_passes_laid_together(passes, pressure):
 def test_a_pass_is_refused_by_what_earlier_passes_laid_and_as_far_as_the_sheet_says_by_itself():
     # Worked by hand: with refusal 1 and C = 4, a pass that would lay 2 on an empty valley lays C(1 − e^(−2/C)) = 1.574 where it
     # is refused by itself as by others, 2 where it is not; on a valley that holds 1, three quarters of that.
+    def some(fill, rate, tooth):
+        return taken(np.array([fill]), np.array([[rate] * len(fill)]), np.zeros((1, len(fill))), np.ones(1), tooth)[0]
+
     for own, first in ((1.0, 4 * (1 - np.exp(-0.5))), (1e-6, 2.0)):
-        tooth = Tooth(1.0, 4.0, own=own)
-        assert taken(np.array([0.0, 1.0]), np.array([2.0, 2.0]), tooth) == pytest.approx([first, 0.75 * first], rel=1e-4)
+        assert some([0.0, 1.0], 2.0, Tooth(1.0, 4.0, own=own)) == pytest.approx([first, 0.75 * first], rel=1e-4)
     for refusal in (0.6, 1.0, 1.7):
-        some = [taken(np.zeros(1), np.full(1, 3.0), Tooth(1.0, 4.0, refusal=refusal, own=o))[0] for o in (0.1, 0.5, 0.9)]
-        assert some[0] > some[1] > some[2]
+        least, middle, most = (some([0.0], 3.0, Tooth(1.0, 4.0, refusal=refusal, own=o))[0] for o in (0.9, 0.5, 0.1))
+        assert least < middle < most
+
+
+@pytest.mark.parametrize("own", [0.04, 0.5, 1.0])
+@pytest.mark.parametrize("refusal", [0.6, 1.0, 1.0005, 1.7])
+def test_many_passes_are_one_after_another_whatever_is_laid_beside(own, refusal):
+    tooth, rng = Tooth(1.0, 4.0, refusal=refusal, own=own), np.random.default_rng(3)
+    passes, fill = rng.integers(1, 7, 40).astype(float), rng.uniform(0, 4.2, (40, 6))
+    first, more = rng.uniform(0.0, 9.0, (2, 40, 6))
+    together = taken(fill, first, more, passes, tooth)
+    one, laid = np.ones(1), np.zeros_like(fill)
+    for row, many in enumerate(passes.astype(int)):
+        for turn in range(many):
+            rate = (more if turn else first)[row : row + 1]
+            laid[row] += taken((fill + laid)[row : row + 1], rate, rate, one, tooth)[0]
+    assert together == pytest.approx(laid, rel=1e-6, abs=1e-8)
+    if refusal != 1.0:
+        near = taken(fill, first, more, passes, Tooth(1.0, 4.0, refusal=1.0 if refusal == 1.0005 else refusal + 1e-6, own=own))
+        assert near == pytest.approx(together, rel=0.01, abs=1e-3)
 
 
 def test_what_a_heavy_hand_presses_on_bare_paper_may_be_more_than_full_tooth_ever_takes():
