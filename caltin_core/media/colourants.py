@@ -206,7 +206,7 @@ def colourants(swatches: Sequence[Swatch], hand: Hand, steps: int = 26) -> Colou
     s = np.repeat(each[:, None], bands, axis=1)
 
     def seen(k: Floats, s: Floats, rows: Rows = slice(None)) -> Floats:
-        films = film_over(ground[rows], k[:, None, :], s[:, None, :], deposit[rows])
+        films = film_over(ground[:, rows], k[:, None, :], s[:, None, :], deposit[rows])
         return seen_through(films, spread[rows])
 
     clear = np.full_like(s, _K_LEAST)

@@ -17,8 +17,8 @@ DARKEST_FILM = 1e-7
 def film_over(below: Floats, k: Floats, s: Floats, deposit: Floats) -> Floats:
     """Reflectance of a film over a background of reflectance `below`, all 0-1.
 
-    `k`, `s` (…, Q or 1, bands) per unit deposit, S above 0; `deposit` (…, Q); `below` (…, Q, bands), or
-    (…, G, Q or 1, bands) for the same film over G grounds.
+    `k`, `s` (…, Q or 1, bands) per unit deposit, S above 0; `deposit` (…, Q); `below` (…, Q or 1, bands), or
+    (G, …, Q or 1, bands) for the same film over G grounds.
 
     Source: Kubelka & Munk 1931; Kubelka 1948, "New contributions to the optics of intensely
     light-scattering materials. Part I", the hyperbolic solution, here divided through by b so that
@@ -27,16 +27,18 @@ def film_over(below: Floats, k: Floats, s: Floats, deposit: Floats) -> Floats:
     ratio = _at_least(k / s, _CLEAR)
     a = 1 + ratio
     b = np.sqrt(ratio * (ratio + 2))
-    tau = np.tanh(b * s * deposit[..., None])
+    tau = (b * s) * deposit[..., None]
+    # Written out for every quantile, and what follows in place: to go along short rows, or to ask for so much memory, takes
+    # longer than the sums.
+    a, b = (np.ascontiguousarray(np.broadcast_to(x, tau.shape)) for x in (a, b))
+    np.tanh(tau, out=tau)
     tau /= b
-    if below.ndim > tau.ndim:
-        tau, a = tau[..., None, :, :], a[..., None, :, :]
-    # In place, since to ask for so much memory takes longer than the sums.
-    above: Floats = a * below
+    above = a * below
     np.subtract(1, above, out=above)
-    above = _times(above, tau)
+    above *= tau
     above += below
-    share = _times(a - below, tau)
+    share = a - below
+    share *= tau
     share += 1
     above /= share
     return _at_least(above, DARKEST_FILM)
@@ -47,13 +49,6 @@ def _at_least(values: Floats, least: float) -> Floats:
     if values.size and values.min() < least:
         np.maximum(values, least, out=values)
     return values
-
-
-def _times(values: Floats, by: Floats) -> Floats:
-    """The product, in the place of `values` where it is as large."""
-    large = values.shape == np.broadcast_shapes(values.shape, by.shape)
-    out: Floats = np.multiply(values, by, out=values if large else None)
-    return out
 
 
 def reflectance_infinite(ratio: Floats) -> Floats:
@@ -87,19 +82,19 @@ def _mean(patches: Floats) -> Floats:
 
 
 def on_grounds(reflectance: Floats) -> Floats:
-    """A ground (…, bands) and beside it one that throws back nothing (…, 2, 1, bands): what films are computed over."""
-    return np.stack([reflectance, np.zeros_like(reflectance)], axis=-2)[..., None, :]
+    """A ground (…, bands) and then one that throws back nothing (2, …, 1, bands): what films are computed over."""
+    return np.stack([reflectance, np.zeros_like(reflectance)])[..., None, :]
 
 
 def seen_through(films: Floats, yule_nielsen: float | Floats = 2.0) -> Floats:
-    """What the eye sees (…, bands) of patches of film too small to part, (…, 2, patches, bands) over ground and over black.
+    """What the eye sees (…, bands) of patches of film too small to part, (2, …, patches, bands) over ground and over black.
 
     What a film throws back itself has not been in the paper: that is a plain mean (Murray-Davies). Only what came through the
     paper was spread in it, the less of it the better the films hide: of that the Yule-Nielsen mean. Of dye all light comes
     through the paper, of a thick pastel none.
     """
-    own = films[..., 1, :, :]
-    through = _at_least(films[..., 0, :, :] - own, 0)
+    own = films[1]
+    through = _at_least(films[0] - own, 0)
     out: Floats = _mean(own) + seen_together(through, yule_nielsen)
     return out
 

@@ -310,7 +310,7 @@ def _together(bench: Workbench, acts: Sequence[Act], illuminant: str, start: Sta
     seen = np.stack([bench.seen(s) for s in states], axis=1)
     labs = lab_from_reflectance(seen, illuminant)
     used = np.stack([bench.used(s) for s in states], axis=1)
-    grain = lab_from_reflectance(np.stack([s.seen[:, 0] for s in states], axis=1), illuminant)
+    grain = lab_from_reflectance(np.stack([s.seen[0] for s in states], axis=1), illuminant)
     last = states[-1]
     return [
         Prediction(

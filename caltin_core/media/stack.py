@@ -44,9 +44,9 @@ LIFTINGS = MappingProxyType({"kneaded": 0.15, "stick": 0.4, "knife": 0.7})
 class Drawn:
     """What lies on the paper, for B stacks at once.
 
-    Attributes: `fill` (B, Q) deposit the tooth holds; `base` (B, 2, Q, bands) reflectance under the top film, on this
+    Attributes: `fill` (B, Q) deposit the tooth holds; `base` (2, B, Q, bands) reflectance under the top film, on this
     ground and as it were on black; `k`, `s` (B, 1 or Q, bands) absorption and scattering of the top film per unit deposit
-    and `thick` (B, Q) its deposit; `seen` (B, 2, Q, bands) reflectance of the whole; `burnished` (B,) bool; `dyed` (B,) whether
+    and `thick` (B, Q) its deposit; `seen` (2, B, Q, bands) reflectance of the whole; `burnished` (B,) bool; `dyed` (B,) whether
     the top film is a dye;
     `uptake` (B,) coats of dye the paper holds; `loose` (B,) how easily the top film comes off, 0 for dye and covers;
     `below` the state that the top film was laid on, or None on bare ground.
@@ -67,10 +67,11 @@ class Drawn:
     def take(self, rows: Ints, depth: int = 1) -> "Drawn":
         """The stacks at `rows`, with `depth` states below remembered."""
         below = self.below.take(rows, depth - 1) if self.below is not None and depth > 0 else None
-        return Drawn(**{name: getattr(self, name)[rows] for name in _ARRAYS}, below=below)
+        here = {name: getattr(self, name)[rows] for name in _ARRAYS}
+        return Drawn(**here, base=self.base[:, rows], seen=self.seen[:, rows], below=below)
 
 
-_ARRAYS = tuple(f.name for f in fields(Drawn) if f.name != "below")
+_ARRAYS = tuple(f.name for f in fields(Drawn) if f.name not in ("base", "seen", "below"))
 _ALL = 10**6
 
 
@@ -85,9 +86,12 @@ def gathered(parts: Sequence[Drawn], rows: Sequence[Ints]) -> Drawn:
             arrays = [np.broadcast_to(a, (len(a), many, a.shape[2])) for a in arrays]
         return np.concatenate(arrays)[order]
 
+    def both(name: str) -> Any:
+        return np.concatenate([getattr(p, name) for p in parts], axis=1)[:, order]
+
     under = [p.below for p in parts]
     below = gathered([u for u in under if u is not None], rows) if all(u is not None for u in under) else None
-    return Drawn(**{name: one(name) for name in _ARRAYS}, below=below)
+    return Drawn(**{name: one(name) for name in _ARRAYS}, base=both("base"), seen=both("seen"), below=below)
 
 
 @dataclass(frozen=True)
@@ -161,8 +165,7 @@ _COAT = np.array([s.pressure == COAT for s in STROKES])
 def bare(reflectance: Floats, count: int, used: float = 0.0, tooth: Tooth | None = None, uptake: float = 0.0) -> Drawn:
     """`count` stacks of nothing on a ground of one `reflectance` (bands,), its tooth `used` 0-1 and `uptake` coats of dye
     in it already."""
-    shape = (count, 2, RELIEF.size, reflectance.size)
-    ground = np.broadcast_to(on_grounds(reflectance), shape)
+    ground = np.broadcast_to(on_grounds(reflectance[None]), (2, count, RELIEF.size, reflectance.size))
     fill = np.full((count, RELIEF.size), used * tooth.capacity if tooth else 0.0, dtype=reflectance.dtype)
     clear = np.ones((count, 1, reflectance.size), dtype=reflectance.dtype)
     no = np.zeros(count, dtype=bool)
@@ -303,13 +306,18 @@ def _put(drawn: Drawn, rows: Ints, part: Drawn) -> Drawn:
         out[rows] = piece
         return out
 
+    def both(whole: Floats, piece: Floats) -> Floats:
+        out = whole.copy()
+        out[:, rows] = piece
+        return out
+
     below = drawn.below
     if below is not None and part.below is not None:
         under = part.below
-        below = replace(below, thick=put(below.thick, under.thick), seen=put(below.seen, under.seen))
+        below = replace(below, thick=put(below.thick, under.thick), seen=both(below.seen, under.seen))
     return replace(
-        drawn, base=put(drawn.base, part.base), k=put(drawn.k, part.k), s=put(drawn.s, part.s), thick=put(drawn.thick, part.thick),
-        seen=put(drawn.seen, part.seen), below=below,
+        drawn, base=both(drawn.base, part.base), k=put(drawn.k, part.k), s=put(drawn.s, part.s),
+        thick=put(drawn.thick, part.thick), seen=both(drawn.seen, part.seen), below=below,
     )  # fmt: skip
 
 
