@@ -27,10 +27,11 @@ def film_over(below: Floats, k: Floats, s: Floats, deposit: Floats) -> Floats:
     ratio = _at_least(k / s, _CLEAR)
     a = 1 + ratio
     b = np.sqrt(ratio * (ratio + 2))
-    tau = (b * s) * deposit[..., None]
-    # Written out for every quantile, and what follows in place: to go along short rows, or to ask for so much memory, takes
-    # longer than the sums.
-    a, b = (np.ascontiguousarray(np.broadcast_to(x, tau.shape)) for x in (a, b))
+    # Written out for every quantile and band, and what follows in place: to go along short rows, or to ask for so much memory,
+    # takes longer than the sums.
+    many, bands = deposit.shape[-1], ratio.shape[-1]
+    a, b, bs = (x.repeat(many, axis=-2) if x.shape[-2] == 1 else x for x in (a, b, b * s))
+    tau = bs * deposit.repeat(bands, axis=-1).reshape(*deposit.shape, bands)
     np.tanh(tau, out=tau)
     tau /= b
     above = a * below
