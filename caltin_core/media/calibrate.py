@@ -77,13 +77,9 @@ def with_solids(bench: Workbench, patches: Sequence[Patch]) -> Workbench:
     was measured is worth more than a patch's colour and stays."""
     read = {p.layers[0].colour: p.lab for p in patches if is_solid(bench, p.layers) and isinstance(p.layers[0], Lay)}
     fresh = [c for c in read if not bench.swatches[c].measured]
-    solids = dict(
-        zip(
-            fresh,
-            solids_from_lab([read[c] for c in fresh], [bench.ground] * len(fresh), [bench.swatches[c].medium for c in fresh]),
-            strict=True,
-        )
-    )
+    media = [bench.swatches[c].medium for c in fresh]
+    made = solids_from_lab([read[c] for c in fresh], [bench.ground] * len(fresh), media)
+    solids = dict(zip(fresh, made, strict=True))
     swatches = (replace(s, solid=solids.get(i, s.solid), on=bench.ground) for i, s in enumerate(bench.swatches))
     return replace(bench, swatches=tuple(swatches))
 

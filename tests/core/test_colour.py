@@ -10,8 +10,11 @@ from caltin_core.colour.difference import delta_e_2000, parts
 from caltin_core.colour.spaces import hex_from_lab, lab_d65_from_lab_d50, lab_from_hex, lab_from_srgb, srgb_from_lab, xyz_from_lab
 from caltin_core.colour.spectra import (
     lab_from_reflectance,
+    lab_from_thinned,
     reflectance_from_lab,
     reflectance_from_samples,
+    thin_weights,
+    thinned,
     usual_logits,
     weights,
 )
@@ -93,6 +96,14 @@ CHARTS = ("BabelColor Average", "ISO 17321-1", "ColorChecker N Ohta")
 def test_every_measured_surface_colour_comes_back_from_its_likeliest_spectrum(chart):
     lab = lab_from_reflectance(_colorchecker(chart))
     assert delta_e_2000(lab, lab_from_reflectance(reflectance_from_lab(lab))).max() < 0.1
+
+
+@pytest.mark.parametrize(("step", "most"), [(1, 1e-9), (2, 0.6), (3, 1.5)])
+def test_the_colorcheckers_colours_are_about_those_of_fewer_bands(step, most):
+    measured = _colorchecker(CHARTS[0])
+    away = delta_e_2000(lab_from_reflectance(measured), lab_from_thinned(thinned(measured, step)))
+    assert away.max() < most
+    assert thin_weights(30 // step + 1).sum(axis=0) == pytest.approx(weights()[1])
 
 
 @pytest.mark.parametrize("chart", CHARTS)

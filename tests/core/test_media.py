@@ -331,6 +331,16 @@ def test_any_media_in_any_order_stay_within_bounds_and_alone_or_together_are_the
         assert alone.uncertainty == pytest.approx(seen.uncertainty, rel=1e-3)
 
 
+def test_doubts_told_by_every_third_band_are_about_those_of_all(monkeypatch, rng):
+    stacks = [any_stack(rng, MIXED) for _ in range(120)]
+    third = np.array([p.uncertainty for p in predict(Workbench(MIXED.swatches, MIXED.ground), stacks)])
+    monkeypatch.setattr("caltin_core.media.predict._THIRD", 1)
+    whole = np.array([p.uncertainty for p in predict(Workbench(MIXED.swatches, MIXED.ground), stacks)])
+    assert not np.array_equal(third, whole)
+    assert np.median(third / whole) == pytest.approx(1, abs=0.02)
+    assert np.abs(third / whole - 1).max() < 0.25
+
+
 def test_order_matters_for_films_that_hide():
     table = pastels(0)
     one, other = table.lab(("white", "firm 2"), ("brown", "firm 2")), table.lab(("brown", "firm 2"), ("white", "firm 2"))
