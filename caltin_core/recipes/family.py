@@ -1,8 +1,9 @@
 """One family of colours for all the roles of a study.
 
 All short stacks are options for every role; which few colours serve all roles best is then a choice of a set: grown from
-nothing and shrunk from what the roles would like, and mended by exchanges. Within it the roles are searched in depth. What
-another colour would gain, or one less would cost, is read from the same options.
+nothing and shrunk from what the roles would like, and mended by exchanges. Within it the roles are searched in depth; a role
+that is served ill then may bring in what it needs, while there is room. What another colour would gain, or one less would
+cost, is read from the same options.
 """
 
 from collections.abc import Mapping, Sequence
@@ -36,6 +37,8 @@ _LAYER = 0.1
 # And one of the colour just laid, when another pressure would have done at once. But no more in all than can hardly be told apart.
 _AGAIN, _AT_MOST = 0.3, 0.3
 _LOOKED_AT, _SWEEPS, _EXCHANGES = 30, 4, 12
+# So many of a role's best stacks may bring their colours into the set all at once.
+_WISHES = 12
 # So many roles that miss by more than this, in ΔE00, are searched once more and deeper.
 _DEEPER, _MISSED = 4, 0.3
 
@@ -107,19 +110,29 @@ def family(bench: Workbench, members: Sequence[Member], rules: Rules, keep: froz
     for i in open_:
         search = narrow.of(i)[0]
         options[i] = _more(options[i], search, targets[i], search.find(targets[i].lab, _EVALUATIONS))
-    missed = {i: float(options[i].score[options[i].within(chosen)].min(initial=_NOTHING)) for i in open_}
-    for i in sorted(open_, key=lambda i: -missed[i])[:_DEEPER]:
-        if missed[i] > _MISSED:
-            search = narrow.of(i)[0]
-            options[i] = _more(options[i], search, targets[i], search.find(targets[i].lab))
+    for i in _missed(options, chosen):
+        search = narrow.of(i)[0]
+        options[i] = _more(options[i], search, targets[i], search.find(targets[i].lab))
     choice = _Choice([options[i] for i in open_], weight, start, rules.max_colours)
     chosen = choice.pruned(choice.exchanged(chosen))
+    if chosen.sum() < rules.max_colours:
+        for i in _missed(options, chosen):
+            search = wide.of(i)[0]
+            options[i] = _more(options[i], search, targets[i], search.find(targets[i].lab))
+        choice = _Choice([options[i] for i in open_], weight, start, rules.max_colours)
+        chosen = choice.pruned(choice.widened(chosen))
     found = _settled(bench, members, options, wide, chosen)
     used = start | np.isin(np.arange(count), [x.colour for m in found for r in m.recipes[:1] for x in r.layers])
     known = [0.0 if not found[i].recipes else found[i].recipes[0].difference.de00 for i in range(len(members)) if i not in options]
     return Family(
         _shares(members, found, fixed), tuple(found), _mean(found), choice.one_more(used, known), choice.one_less(used, known)
     )
+
+
+def _missed(options: Mapping[int, _Options], chosen: Bools) -> list[int]:
+    """The few roles that a set serves worst, of those it serves ill."""
+    miss = {i: float(o.score[o.within(chosen)].min(initial=_NOTHING)) for i, o in options.items()}
+    return [i for i in sorted(options, key=lambda i: -miss[i])[:_DEEPER] if miss[i] > _MISSED]
 
 
 def _weights(members: Sequence[Member]) -> Floats:
@@ -237,6 +250,17 @@ class _Choice:
                 chosen[gone] = False
             chosen[come] = True
         return chosen
+
+    def widened(self, chosen: Bools) -> Bools:
+        """The set with all colours at once of stacks that are worth them, while there is room: two may help that do not alone."""
+        while True:
+            wished = [chosen | (o.uses[row] > 0) for o in self.options for row in np.argsort(o.score, kind="stable")[:_WISHES]]
+            sets = np.unique([chosen, *(s for s in wished if s.sum() <= self.most)], axis=0)
+            cost = self._each(sets) + _WORTH * sets.sum(axis=1)
+            best = sets[int(np.argmin(cost))]
+            if cost.min() > self.cost(chosen) + _WORTH * chosen.sum() - 1e-3:
+                return chosen
+            chosen = best
 
     def pruned(self, chosen: Bools) -> Bools:
         """The set without colours that are worth nothing."""

@@ -9,9 +9,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from caltin_core.cli import answer
+from caltin_core.colour.spaces import lab_from_hex
 from caltin_core.errors import BadRequest
 from caltin_core.media.layers import Lay, Stroke
 from caltin_core.media.predict import predict
+from caltin_core.recipes.coverage import role_tones
 from caltin_core.recipes.family import Member, family
 from caltin_core.recipes.match import Target, matches
 from caltin_core.recipes.rules import Rules
@@ -57,6 +59,18 @@ def test_half_the_colours_cost_at_most_half_a_difference():
     colours = {x.colour for m in alone for x in m.recipes[0].layers}
     found = family(DEMO, members(), Rules(max_colours=max(len(colours) // 2, 2)))
     assert found.mean <= np.mean([m.recipes[0].difference.de00 for m in alone]) + 0.5
+
+
+@pytest.mark.parametrize(("seed", "tone"), [(6, "#825c43"), (42, "#f7ead0")])
+def test_while_there_is_room_no_role_is_left_far_behind_what_it_could_be_alone(seed, tone):
+    bench = random_bench(np.random.default_rng(seed), 24)
+    targets = role_tones(lab_from_hex(tone))
+    asked = [Member(Target(role, lab)) for role, lab in targets.items()]
+    found = family(bench, asked, Rules(max_colours=12))
+    alone = matches(bench, [m.target for m in asked], Rules())
+    assert len(used(found)) < 12
+    behind = [m.recipes[0].difference.de00 - a.recipes[0].difference.de00 for m, a in zip(found.matches, alone, strict=True)]
+    assert max(behind) < 0.5
 
 
 def test_neighbours_stay_in_order_and_values_hold():
