@@ -239,7 +239,7 @@ def taken(fill: Floats, first: Floats, more: Floats, passes: Floats, tooth: Toot
     going = [int((passes > turn).sum()) for turn in range(int(passes.max(initial=0)))]
     room = np.maximum(room, THINNEST)[order]
     by = power * own * np.stack([first, more])[:, order]
-    sum_ = np.zeros_like(room)
+    laid = np.zeros_like(room)
     for turn, many in enumerate(going):
         here = room[:many]
         after = here**power
@@ -247,11 +247,11 @@ def taken(fill: Floats, first: Floats, more: Floats, passes: Floats, tooth: Toot
         np.maximum(after, THINNEST, out=after)
         after **= 1 / power
         share = np.maximum(here - after, 0) / tooth.own
-        sum_[:many] += share
+        laid[:many] += share
         here -= share
         np.maximum(here, THINNEST, out=here)
-    out = np.empty_like(sum_)
-    out[order] = tooth.capacity * sum_
+    out = np.empty_like(laid)
+    out[order] = tooth.capacity * laid
     return out
 
 
