@@ -4,6 +4,7 @@ from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.special import expit
 
 from caltin_core.colour.spaces import WHITE_D50, lab_from_xyz, xyz_from_lab
 from caltin_core.colour.tables import BAND_START, BAND_STOP, BANDS, CMFS, ILLUMINANTS, WAVELENGTHS, Floats
@@ -138,12 +139,12 @@ def _likeliest(lab: Floats, most: Floats) -> tuple[Floats, Floats]:
         if going.size == 0:
             break
     missed = np.linalg.norm(_shown(z, table)[0] - lab, axis=1)
-    return 1 / (1 + np.exp(-z)), missed
+    return expit(z), missed
 
 
 def _shown(logits: Floats, table: Floats) -> tuple[Floats, Floats]:
     """Lab (n, 3) of logits (n, 31) of the share of what `table` (n, 31, 3) weighs, and its slope by them (n, 3, 31)."""
-    share = 1 / (1 + np.exp(-logits))
+    share: Floats = expit(logits)
     xyz = np.einsum("nb,nbk->nk", share, table)
     f = np.where(xyz > 216 / 24389, np.maximum(xyz, 1e-9) ** (-2 / 3) / 3, 24389 / 27 / 116)
     df = (f[:, None, :] * table * (share * (1 - share))[:, :, None]).transpose(0, 2, 1)

@@ -1,5 +1,7 @@
 """Colour against its published sources; colour-science is the second opinion."""
 
+import warnings
+
 import colour
 import numpy as np
 import pytest
@@ -153,6 +155,14 @@ def test_what_is_left_open_of_a_spectrum_is_as_wide_as_the_colorcheckers_ones_st
     widest = [np.linalg.eigh(spread) for spread in spreads]
     ratio = np.array([(v.T @ t)[-4:] / np.sqrt(w[-4:]) for (w, v), t in zip(widest, terms, strict=True)])
     assert 0.8 < np.sqrt((ratio**2).mean()) < 1.25
+
+
+@pytest.mark.parametrize("lab", [(10, 5, 92), (54, -9, -156), (4, -31, -77), (89, 2, -117), (0, 0, 0), (100, 0, 0)])
+def test_a_colour_no_surface_has_is_given_the_nearest_spectrum_in_silence(lab):
+    with warnings.catch_warnings():
+        warnings.simplefilter("error")
+        made = reflectance_from_lab(np.array(lab, dtype=float))
+    assert np.all((made > 0) & (made < 1))
 
 
 @given(st.lists(st.floats(0.02, 0.98), min_size=3, max_size=9))
