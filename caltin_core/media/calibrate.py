@@ -28,7 +28,7 @@ from caltin_core.media.fits import (
 from caltin_core.media.hand import HAND, PRESSURES, Hand
 from caltin_core.media.layers import MAX_PASSES, Lay, Layer
 from caltin_core.media.predict import Workbench, colours_of, thin, thin_colours
-from caltin_core.media.stack import Bools, Ints
+from caltin_core.media.stack import Bools, Colourants, Ints
 
 _ROUNDS = 9
 _STEP = 0.02
@@ -149,14 +149,14 @@ class Space:
             tuple(theta[manner : manner + _MANNERS].tolist()) if manner is not None else (0.0,) * _MANNERS,
         )
 
-    def at(self, theta: Floats, bench: Workbench) -> Workbench:
-        """A bench moved by these offsets. A solid laid on the same sheet moves with it."""
+    def at(self, theta: Floats, bench: Workbench, near: Colourants | None = None) -> Workbench:
+        """A bench moved by these offsets, to where K and S are about those of `near`. A solid laid on the same sheet moves too."""
         ground = replace(bench.ground, fit=tuple(theta[HAND : HAND + SHEET].tolist()))
         swatches = tuple(
             replace(s, fit=self.fit_of(s, c, theta), on=ground if s.on is bench.ground else s.on)
             for c, s in enumerate(bench.swatches)
         )
-        return Workbench(swatches, ground, hand_with(Hand(), theta[:HAND]))
+        return Workbench(swatches, ground, hand_with(Hand(), theta[:HAND]), near=near)
 
 
 def calibrate(bench: Workbench, patches: Sequence[Patch]) -> Calibrated:
@@ -181,21 +181,21 @@ def fitting(bench: Workbench, patches: Sequence[Patch]) -> Generator[tuple[int, 
     prior = np.linalg.inv(space.spread())
     groups, every = apart(stacks, used), np.arange(len(stacks))
 
-    def residual(theta: Floats, rows: Rows = EVERY) -> Floats:
-        seen = thin_colours(space.at(theta, space.thin), [stacks[p] for p in every[rows]])
+    def residual(moved: Workbench, rows: Rows = EVERY) -> Floats:
+        seen = thin_colours(moved, [stacks[p] for p in every[rows]])
         return np.asarray(np.einsum("pij,pj->pi", weigh[rows], seen - measured[rows]))
 
     theta = np.zeros(space.size)
     noise, damping = _FIRST_NOISE, 1e-3
     weigh = _steadied(metric(measured), space.thin, stacks, noise)
-    r = residual(theta)
-    say, jac = _say(r, noise), slopes(space, theta, r, residual, groups, stacks)
+    r = residual(space.thin)
+    say, jac = _say(r, noise), slopes(space, theta, residual, groups, stacks)
     for turn in range(_ROUNDS):
         yield turn, _ROUNDS
         pull = np.einsum("p,pij,pi->j", say, jac, r) / noise**2 + prior @ theta
         normal = np.einsum("p,pij,pik->jk", say, jac, jac) / noise**2 + prior
         step = np.linalg.solve(normal + damping * np.diag(np.diag(normal)), -pull)
-        trial = residual(theta + step)
+        trial = residual(space.at(theta + step, space.thin))
         before, after = (_cost(x, t, noise, prior) for x, t in ((r, theta), (trial, theta + step)))
         if after >= before:
             damping = min(damping * 10, 1e3)
@@ -207,9 +207,9 @@ def fitting(bench: Workbench, patches: Sequence[Patch]) -> Generator[tuple[int, 
         say = _say(r, noise)
         if before - after < 1e-3 * before:
             break
-        weigh = _steadied(metric(measured), space.at(theta, space.thin), stacks, noise)
-        r = residual(theta)
-        jac = slopes(space, theta, r, residual, groups, stacks)
+        here = space.at(theta, space.thin)
+        weigh = _steadied(metric(measured), here, stacks, noise)
+        r, jac = residual(here), slopes(space, theta, residual, groups, stacks)
     yield _ROUNDS, _ROUNDS
     return _told(space, bench, patches, theta, r, say, jac, prior, noise)
 
@@ -296,15 +296,22 @@ def apart(stacks: Sequence[Sequence[Layer]], used: Sequence[int]) -> list[list[i
 
 
 def slopes(
-    space: Space, theta: Floats, r: Floats, residual: Callable[[Floats, Rows], Floats], groups: Sequence[Sequence[int]],
+    space: Space, theta: Floats, residual: Callable[[Workbench, Rows], Floats], groups: Sequence[Sequence[int]],
     stacks: Sequence[Sequence[Layer]],
 ) -> Floats:  # fmt: skip
-    """∂ residual / ∂ offset (P, 3, n) by small steps; `residual` gives those of the patches at some rows (R, 3)."""
+    """∂ residual / ∂ offset (P, 3, n) by small steps; `residual` gives those of the patches at some rows (R, 3) on a bench."""
+    here = space.at(theta, space.thin)
+    r = residual(here, EVERY)
     jac = np.zeros((*r.shape, space.size))
-    for j in range(space.shared):
+
+    def slope(offsets: Sequence[int], rows: Rows) -> Floats:
         moved = theta.copy()
-        moved[j] += _STEP
-        jac[:, :, j] = (residual(moved, EVERY) - r) / _STEP
+        moved[offsets] += _STEP
+        out: Floats = (residual(space.at(moved, space.thin, here.colourants), rows) - r[rows]) / _STEP
+        return out
+
+    for j in range(space.shared):
+        jac[:, :, j] = slope([j], EVERY)
     colours_in = [{x.colour for x in stack if isinstance(x, Lay)} for stack in stacks]
     for group in groups:
         # No patch holds two colours of a group.
@@ -312,9 +319,7 @@ def slopes(
         rows = np.array([p for p, _ in met], dtype=np.intp)
         own = np.array([space.own[c] for _, c in met], dtype=np.intp)
         for j in range(COLOUR):
-            moved = theta.copy()
-            moved[[space.own[c] + j for c in group]] += _STEP
-            jac[rows, :, own + j] = (residual(moved, rows) - r[rows]) / _STEP
+            jac[rows, :, own + j] = slope([space.own[c] + j for c in group], rows)
     return jac
 
 

@@ -24,6 +24,9 @@ Rows = slice | NDArray[np.intp]
 # How a solid is laid: three burnished passes of a dry medium, one dry coat of any other.
 SOLID, SOLID_COAT = Stroke("burnish", 3), Stroke(COAT, 1)
 _K_LEAST, _K_MOST, _S_MOST = 1e-5, 1e4, 60.0
+# How many halvings find K and S to a millionth. From those of almost the same kit a first step, on the scale of a logarithm, and
+# so many by secants do; what a secant leaves by more than this is halved all the same.
+_HALVINGS, _FIRST, _SECANTS, _MISSED = 26, 0.05, 3, 1e-6
 
 
 def solid_of(kind: str) -> Stroke:
@@ -169,7 +172,8 @@ def solid_deposits(swatches: Sequence[Swatch], media: Sequence[Medium], hand: Ha
     laid = np.array([_laid(s, m) for s, m in zip(swatches, media, strict=True)])
     colours = Colourants(clear, clear, **manners(media, laid))
     how = np.array([STROKE_INDEX[solid_of(m.kind)] for m in media], dtype=np.intp)
-    teeth = [s.on.teeth for s in swatches]
+    known = _teeth(swatches)
+    teeth = [known[id(s.on)] for s in swatches]
     for tooth in dict.fromkeys(teeth):
         rows = np.array([i for i, t in enumerate(teeth) if t == tooth], dtype=np.intp)
         blank = bare(np.array([0.5]), len(rows))
@@ -177,17 +181,22 @@ def solid_deposits(swatches: Sequence[Swatch], media: Sequence[Medium], hand: Ha
     return out
 
 
+def _teeth(swatches: Sequence[Swatch]) -> dict[int, Tooth]:
+    """The tooth of each ground, by its identity; few different ones in a whole kit."""
+    return {key: ground.teeth for key, ground in {id(s.on): s.on for s in swatches}.items()}
+
+
 def _laid(swatch: Swatch, medium: Medium) -> float:
     """Deposit in one pass, or dye in one coat, of this stick; what the fit says of its strength with it."""
     return medium.deposit * swatch.handling.deposit() * float(np.exp(swatch.fit.own[0]))
 
 
-def colourants(swatches: Sequence[Swatch], hand: Hand, steps: int = 26) -> Colourants:
+def colourants(swatches: Sequence[Swatch], hand: Hand, steps: int = _HALVINGS, near: Colourants | None = None) -> Colourants:
     """Solve K and S (N, bands) of every swatch so that its solid comes out as it was swatched.
 
     S is assumed from the medium and the solid's own lightness (pale sticks carry more filler), moved by the fit; K is
-    then solved for each band, by `steps` halvings. Where a solid is lighter than its ground, S is raised to what that
-    needs; a dye is clear.
+    then solved for each band, by `steps` halvings, or from K and S of almost the same kit, `near`. Where a solid is lighter
+    than its ground, S is raised to what that needs; a dye is clear.
     """
     media = _manners(swatches)
     bands = swatches[0].solid.shape[-1] if swatches else 1
@@ -198,8 +207,8 @@ def colourants(swatches: Sequence[Swatch], hand: Hand, steps: int = 26) -> Colou
         solid = tinted(solid, own[:, 2:])
     ground = on_grounds(np.array([s.on.reflectance for s in swatches]).reshape(-1, bands))
     deposit = solid_deposits(swatches, media, hand)
-    spreads = {id(s.on): s.on.teeth.spread for s in swatches}
-    spread = np.array([spreads[id(s.on)] for s in swatches]).reshape(-1, 1)
+    teeth = _teeth(swatches)
+    spread = np.array([teeth[id(s.on)].spread for s in swatches]).reshape(-1, 1)
     more = np.exp([s.fit.own[1] + s.fit.manner[MANNER.index("scatter")] for s in swatches])
     dye = np.array([m.kind == "dye" for m in media], dtype=bool)
     each = np.where(dye, CLEAR_DYE, more * _scattering(media, lightness))
@@ -213,20 +222,57 @@ def colourants(swatches: Sequence[Swatch], hand: Hand, steps: int = 26) -> Colou
     short = (seen(clear, s) < solid) & ~dye[:, None]
     pale = np.flatnonzero(short.any(axis=1))
     if pale.size:
-        most = np.full_like(s[pale], _S_MOST)
-        needed = _bisect(lambda trial: seen(clear[pale], trial, pale), solid[pale], s[pale], most, rising=True, steps=steps)
-        s[pale] = np.where(short[pale], needed, s[pale])
-    k = _bisect(lambda trial: seen(trial, s), solid, clear, np.full_like(s, _K_MOST), rising=False, steps=steps)
+        found = _Met(lambda trial, rows: seen(clear[pale[rows]], trial, pale[rows]), solid[pale], s[pale], _S_MOST, True)
+        s[pale] = np.where(short[pale], found.within(steps, near.s[pale] if near else None), s[pale])
+    k = _Met(lambda trial, rows: seen(trial, s[rows], rows), solid, clear, _K_MOST, False).within(steps, near.k if near else None)
     laid = np.array([_laid(w, m) for w, m in zip(swatches, media, strict=True)])
     return Colourants(k, s, **manners(media, laid))
 
 
-def _bisect(f: Callable[[Floats], Floats], goal: Floats, low: Floats, high: Floats, *, rising: bool, steps: int) -> Floats:
-    """Where monotone `f` meets `goal`, element by element, on a logarithmic scale."""
-    low, high = np.log(low), np.log(high)
-    for _ in range(steps):
-        middle = (low + high) / 2
-        past = (f(np.exp(middle)) > goal) == rising
-        low, high = np.where(past, low, middle), np.where(past, middle, high)
-    out: Floats = np.exp((low + high) / 2)
-    return out
+@dataclass(frozen=True)
+class _Met:
+    """Where monotone `f` of values at some rows meets `goal`, element by element, from `least` to `most`."""
+
+    f: Callable[[Floats, Rows], Floats]
+    goal: Floats
+    least: Floats
+    most: float
+    rising: bool
+
+    def within(self, steps: int, near: Floats | None) -> Floats:
+        """Found by so many halvings on a logarithmic scale, or beside `near`."""
+        if near is None:
+            return self._halved(np.arange(len(self.goal)), steps)
+        out, off = self._beside(near)
+        rows = np.flatnonzero(off.any(axis=1))
+        if rows.size:
+            out[rows] = self._halved(rows, steps)
+        return out
+
+    def _halved(self, rows: NDArray[np.intp], steps: int) -> Floats:
+        low, high, goal = np.log(self.least[rows]), np.log(self.most), self.goal[rows]
+        for _ in range(steps):
+            middle = (low + high) / 2
+            past = (self.f(np.exp(middle), rows) > goal) == self.rising
+            low, high = np.where(past, low, middle), np.where(past, middle, high)
+        out: Floats = np.exp((low + high) / 2)
+        return out
+
+    def _beside(self, near: Floats) -> tuple[Floats, NDArray[np.bool_]]:
+        """By secants, and which elements they do not meet."""
+        low, high, goal = np.log(self.least), np.log(self.most), np.log(self.goal)
+
+        def misses(at: Floats) -> Floats:
+            return np.log(self.f(np.exp(at), slice(None))) - goal
+
+        before = np.clip(np.log(near), low, high)
+        at = np.where(before + _FIRST > high, before - _FIRST, before + _FIRST)
+        was, here = misses(before), misses(at)
+        for _ in range(_SECANTS):
+            rise = np.where(here == was, np.inf, here - was)
+            then = np.clip(at - here * (at - before) / rise, low, high)
+            before, was, at, here = at, here, then, misses(then)
+        # What lies beyond an end is as near as can be.
+        too_much = (here > 0) == self.rising
+        beyond = np.where(too_much, at <= low, at >= high)
+        return np.exp(at), (np.abs(here) > _MISSED) & ~beyond

@@ -62,13 +62,14 @@ class Start:
 class Workbench:
     """A kit on a sheet in a hand, ready to predict. Build it once and use it for many stacks.
 
-    A `quick` bench computes in single precision.
+    A `quick` bench computes in single precision. `near` are K and S of almost the same kit, which helps to find its own.
     """
 
     swatches: tuple[Swatch, ...]
     ground: Ground
     hand: Hand = field(default_factory=Hand)
     quick: bool = False
+    near: Colourants | None = None
 
     @cached_property
     def tooth(self) -> Tooth:
@@ -80,7 +81,7 @@ class Workbench:
         """K and S of the kit. The swatches were made by this hand."""
         if self.quick:
             return colourants(self.swatches, self.hand, _ROUGH).single()
-        return colourants(self.swatches, self.hand)
+        return colourants(self.swatches, self.hand, near=self.near)
 
     @cached_property
     def strokes(self) -> Strokes:

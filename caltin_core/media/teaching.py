@@ -14,7 +14,7 @@ import numpy as np
 
 from caltin_core.colour.difference import metric
 from caltin_core.colour.tables import Floats
-from caltin_core.media.calibrate import EVERY, Space, apart, slopes
+from caltin_core.media.calibrate import Space, apart, slopes
 from caltin_core.media.colourants import Rows, solid_of
 from caltin_core.media.layers import Lay, Layer, Stroke
 from caltin_core.media.predict import Workbench, thin_colours
@@ -129,18 +129,16 @@ def _slopes(bench: Workbench, every: Sequence[tuple[Layer, ...]] | Sequence[Sequ
     """How each stack moves with each doubt (S, 3, n), in about ΔE00; the covariance (S, 3, 3) of what an unsteady hand and a
     reading add to it; and the doubts' covariance (n, n)."""
     space = Space(bench, list(range(len(bench.swatches))))
-    theta, at = np.zeros(space.size), np.arange(len(every))
+    at = np.arange(len(every))
     usual = thin_colours(space.thin, every)
     weigh = metric(usual)
     way = np.einsum("pij,pj->pi", weigh, thin_colours(space.thin, every, shaken=True) - usual)
     noise = _NOISE**2 * np.eye(3) + way[:, :, None] * way[:, None, :]
 
-    def seen(theta: Floats, rows: Rows = EVERY) -> Floats:
-        return np.asarray(
-            np.einsum("pij,pj->pi", weigh[rows], thin_colours(space.at(theta, space.thin), [every[p] for p in at[rows]]))
-        )
+    def seen(moved: Workbench, rows: Rows) -> Floats:
+        return np.asarray(np.einsum("pij,pj->pi", weigh[rows], thin_colours(moved, [every[p] for p in at[rows]])))
 
-    return slopes(space, theta, seen(theta), seen, apart(every, space.used), every), noise, space.spread()
+    return slopes(space, np.zeros(space.size), seen, apart(every, space.used), every), noise, space.spread()
 
 
 def _greedy(

@@ -10,13 +10,14 @@ from hypothesis import strategies as st
 
 from caltin_core.colour.difference import chroma, delta_e_2000, hue_angle
 from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_lab
-from caltin_core.media.colourants import Handling
+from caltin_core.media.colourants import Handling, colourants
+from caltin_core.media.fits import ColourFit
 from caltin_core.media.hand import HANDS, Hand, hand_from_fitted
 from caltin_core.media.layers import STROKES, Blend, Lay, Lift, Stroke
 from caltin_core.media.predict import Workbench, drawn_states, predict
 from caltin_core.media.stack import taken
 from caltin_core.media.tooth import TEETH, Tooth
-from tests.core.builders import PLAIN, ground, plain_bench, random_stack, stack, swatch
+from tests.core.builders import PLAIN, WHITE_LAB, ground, plain_bench, random_stack, stack, swatch
 
 BENCH = plain_bench()
 PRESSED = st.sampled_from(["light", "medium", "firm"])
@@ -42,6 +43,31 @@ def test_three_burnished_passes_give_the_solid_back(medium, tooth):
     solid = [[Lay(i, Stroke("burnish", 3))] for i in range(len(swatches))]
     found = np.array([p.lab for p in predict(bench, solid)])
     assert delta_e_2000(found, np.array(list(PLAIN.values()), dtype=float)).max() < 0.05
+
+
+@pytest.mark.parametrize(
+    ("medium", "tooth", "paper"),
+    [
+        ("wax_pencil", "vellum", WHITE_LAB),
+        ("soft_pastel", "sanded", (62, 3, 12)),
+        ("alcohol_marker", "card", (95, 0, 1)),
+    ],
+)
+@pytest.mark.parametrize(("by", "wrong"), [(0.02, 1.0), (0.5, 1.0), (0.02, 300.0)])
+def test_k_and_s_found_from_those_of_a_kit_like_it_are_those_found_from_nothing(medium, tooth, paper, by, wrong):  # fmt: skip
+    on = ground(tooth, paper)
+    kit = [swatch(name, value, medium, on) for name, value in PLAIN.items()]
+    known = colourants(kit, Hand())
+    known = replace(known, k=known.k * wrong, s=known.s * wrong)
+    moved = [replace(s, fit=ColourFit(own=(by, -by, by, -by, 0, 0, 0, 0, 0))) for s in kit]
+    hand = Hand().pressed(1 + by)
+    anew, near = colourants(moved, hand), colourants(moved, hand, near=known)
+    assert near.s == pytest.approx(anew.s, rel=1e-4)
+    # Where a band lies at an end of what K may be, nothing is solved.
+    inside = (anew.k > 1e-4) & (anew.k < 1e3)
+    assert inside.mean() > 0.7
+    assert near.k[inside] == pytest.approx(anew.k[inside], rel=1e-4)
+    assert near.k[~inside] == pytest.approx(anew.k[~inside], abs=1e-4, rel=0.1)
 
 
 def test_bare_paper_is_seen_where_nothing_lies():
