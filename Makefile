@@ -9,7 +9,7 @@ export COLOUR_SCIENCE__FILTER_USAGE_WARNINGS ?= True
 PY := .venv/bin/python
 WEB_SOURCES := $(shell find web/src web/index.html web/vite.config.ts web/tsconfig.json -type f 2>/dev/null)
 
-.PHONY: help demo test test-core test-site bench lint dev types screenshots
+.PHONY: help demo test test-core test-site bench lint lint-python lint-web dev types screenshots
 help:
 	@echo "make demo | test | bench | lint | dev | types | screenshots   (README.md says more)"
 
@@ -41,7 +41,7 @@ demo:
 
 test:
 	$(MAKE) -j2 .stamps/test .stamps/web .stamps/chromium
-	$(MAKE) lint
+	$(MAKE) -j2 --output-sync=target lint
 	$(MAKE) -j2 --output-sync=target test-core test-site
 	$(PY) -m pytest tests/journeys
 
@@ -52,11 +52,13 @@ test-core:
 test-site:
 	$(PY) -m pytest tests/site $(LONGEST)
 
-lint: .stamps/test .stamps/node
+lint: lint-python lint-web
+lint-python: .stamps/test
 	.venv/bin/ruff check .
 	.venv/bin/ruff format --check .
 	.venv/bin/mypy
 	.venv/bin/lint-imports
+lint-web: .stamps/node
 	cd web && npm run check
 
 bench: .stamps/test .stamps/web .stamps/chromium
