@@ -67,6 +67,16 @@ def test_a_whole_small_drawing_by_one_key_over_two_sittings(browser, caltin, wat
     context.close()
 
 
+def test_layer_opens_where_the_drawing_stands(page, caltin):
+    page.goto(caltin.address)
+    page.get_by_role("link", name="The pilot, low sun").first.click()
+    page.get_by_role("link", name=re.compile("Layer")).click()
+    now = page.locator(".step.is-selected")
+    expect(now).to_be_in_viewport()
+    assert int(now.locator(".step-number").inner_text()) > 11
+    expect(page.locator(".step").first).not_to_be_in_viewport()
+
+
 def test_a_key_pressed_the_moment_a_stage_stands_there_acts_on_that_stage(page, caltin):
     from_tones(page, caltin, ["62 20 24"])
     page.get_by_role("link", name="Layer").click()

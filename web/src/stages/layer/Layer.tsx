@@ -13,7 +13,7 @@ import {
   useSortable,
   verticalListSortingStrategy,
 } from "@dnd-kit/sortable";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import type { StepOut } from "../../api/client";
 import { Empty, Fault, Loading } from "../../parts/Says";
@@ -72,6 +72,14 @@ export function Layer() {
           steps.findIndex((s) => !s.done),
         );
   const step = steps[at];
+  const current = step && keyOf(step);
+  const shown = useRef(false);
+  useEffect(() => {
+    if (growing) shown.current = false;
+    if (!current || growing || shown.current) return;
+    shown.current = true;
+    document.getElementById(`step-${current}`)?.scrollIntoView({ block: "center" });
+  }, [current, growing]);
   const place = (from: number, to: number) => {
     if (to < 0 || to >= steps.length || from === to) return;
     const next = [...steps];
@@ -352,7 +360,8 @@ function StepRow({ step, number, sitting, selected, onSelect }: RowProps) {
         <span className="step-name">
           <b>{step.name}</b>
           <small>
-            {step.words} · {step.minutes.toFixed(0)} min
+            {step.words} · {step.minutes.toFixed(0)}
+            {"\u00a0min"}
             {step.cm2 > 0 && ` · ${amount(step.cm2)}`}
             {step.first.length > 0 &&
               ` · first: ${step.first.map((f) => f.split(":")[0]!.toLowerCase()).join(", ")}`}

@@ -3,7 +3,7 @@ import { Chip } from "../../parts/Swatch";
 
 /** Colour by the area it covers: square centimetres, in two figures. */
 export const amount = (cm2: number) =>
-  `${cm2 < 10 ? cm2.toFixed(1) : Number(cm2.toPrecision(2)).toFixed(0)} cm²`;
+  `${cm2 < 10 ? cm2.toFixed(1) : Number(cm2.toPrecision(2)).toFixed(0)}\u00a0cm²`;
 
 const ofNew = (share: number) =>
   share < 0.01 ? "less than a hundredth of a new one" : `${Math.round(100 * share)} % of a new one`;

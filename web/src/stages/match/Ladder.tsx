@@ -17,9 +17,10 @@ interface Props {
 const RAIL = 40;
 const CHIP = 46;
 const THIN = 30;
-/** Pixels that a role needs at least, and below which its name takes one line. */
+/** Pixels that a role needs at least, and below which what is beside it takes one line; the height of a line of its name. */
 const ROW = 25;
 const TWO_LINES = 30;
+const LINE = 14;
 /** Chroma along the warm axis that moves a point sideways by one pixel. */
 const DRIFT = 0.45;
 const warm = (lab: { a: number; b: number }) => lab.a * 0.5 + lab.b * 0.866;
@@ -38,6 +39,7 @@ export function Ladder({ places, matches, selected, onSelect, reach, lit }: Prop
   const centre = (left + right) / 2;
   const gap = Math.max(ROW, Math.min(44, (height - 20) / Math.max(places.length, 1)));
   const slim = gap < 36;
+  const lines = Math.floor(gap / LINE);
   const ys = spread(
     places.map((p) => railY(p.target.value, height)),
     gap,
@@ -144,7 +146,7 @@ export function Ladder({ places, matches, selected, onSelect, reach, lit }: Prop
                       style={{ top: ys[index]! - gap / 2, left: RAIL + 22, width: 124, height: gap }}
                       onClick={() => onSelect(p.id)}
                     >
-                      <span className="rung-name">
+                      <span className="rung-name" style={{ WebkitLineClamp: lines }}>
                         {p.number} {p.called}
                       </span>
                       <span
