@@ -13,7 +13,7 @@ import numpy as np
 from caltin_core.colour.difference import delta_e_2000, metric
 from caltin_core.colour.tables import Floats
 from caltin_core.errors import BadRequest
-from caltin_core.media.colourants import Rows, Swatch, solid_of, solids_from_lab
+from caltin_core.media.colourants import Near, Rows, Swatch, solid_of, solids_from_lab
 from caltin_core.media.fits import (
     COLOUR,
     MANNER,
@@ -28,7 +28,7 @@ from caltin_core.media.fits import (
 from caltin_core.media.hand import HAND, PRESSURES, Hand
 from caltin_core.media.layers import MAX_PASSES, Lay, Layer
 from caltin_core.media.predict import Workbench, colours_of, thin, thin_colours
-from caltin_core.media.stack import Bools, Colourants, Ints
+from caltin_core.media.stack import Bools, Ints
 
 _ROUNDS = 9
 _STEP = 0.02
@@ -149,8 +149,8 @@ class Space:
             tuple(theta[manner : manner + _MANNERS].tolist()) if manner is not None else (0.0,) * _MANNERS,
         )
 
-    def at(self, theta: Floats, bench: Workbench, near: Colourants | None = None) -> Workbench:
-        """A bench moved by these offsets, to where K and S are about those of `near`. A solid laid on the same sheet moves too."""
+    def at(self, theta: Floats, bench: Workbench, near: Near | None = None) -> Workbench:
+        """A bench moved by these offsets, to where K and S are about those `near`. A solid laid on the same sheet moves too."""
         ground = replace(bench.ground, fit=tuple(theta[HAND : HAND + SHEET].tolist()))
         swatches = tuple(
             replace(s, fit=self.fit_of(s, c, theta), on=ground if s.on is bench.ground else s.on)
@@ -301,13 +301,13 @@ def slopes(
 ) -> Floats:  # fmt: skip
     """∂ residual / ∂ offset (P, 3, n) by small steps; `residual` gives those of the patches at some rows (R, 3) on a bench."""
     here = space.at(theta, space.thin)
-    r = residual(here, EVERY)
+    r, near = residual(here, EVERY), (here.colourants.k, here.colourants.s)
     jac = np.zeros((*r.shape, space.size))
 
     def slope(offsets: Sequence[int], rows: Rows) -> Floats:
         moved = theta.copy()
         moved[offsets] += _STEP
-        out: Floats = (residual(space.at(moved, space.thin, here.colourants), rows) - r[rows]) / _STEP
+        out: Floats = (residual(space.at(moved, space.thin, near), rows) - r[rows]) / _STEP
         return out
 
     for j in range(space.shared):

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_lab
 from caltin_core.colour.tables import Floats
 from caltin_core.errors import BadRequest
-from caltin_core.media.film import film_over, on_grounds, seen_through
+from caltin_core.media.film import DARKEST_FILM, film_over, on_grounds, seen_through
 from caltin_core.media.fits import COLOUR, MANNER, ColourFit, colour_spread, medium_with, sheet_rows, tinted, tooth_with
 from caltin_core.media.hand import MEMBERS, Hand
 from caltin_core.media.kinds import MEDIA
@@ -24,9 +24,11 @@ Rows = slice | NDArray[np.intp]
 # How a solid is laid: three burnished passes of a dry medium, one dry coat of any other.
 SOLID, SOLID_COAT = Stroke("burnish", 3), Stroke(COAT, 1)
 _K_LEAST, _K_MOST, _S_MOST = 1e-5, 1e4, 60.0
-# How many halvings find K and S to a millionth. From those of almost the same kit a first step, on the scale of a logarithm, and
-# so many by secants do; what a secant leaves by more than this is halved all the same.
-_HALVINGS, _FIRST, _SECANTS, _MISSED = 26, 0.05, 3, 1e-6
+# K and S are found on a scale that is even near nothing and logarithmic from about `_EVEN` on: a few halvings lead near, a first
+# step and some secants there. What these do not meet is halved to the end.
+_EVEN, _NEAR, _WHOLE, _FIRST, _SECANTS = 0.01, 6, 26, 0.05, 6
+# How far a solid may come out from how it was swatched, as a share of what it reflects.
+EXACT = 1e-6
 
 
 def solid_of(kind: str) -> Stroke:
@@ -191,12 +193,16 @@ def _laid(swatch: Swatch, medium: Medium) -> float:
     return medium.deposit * swatch.handling.deposit() * float(np.exp(swatch.fit.own[0]))
 
 
-def colourants(swatches: Sequence[Swatch], hand: Hand, steps: int = _HALVINGS, near: Colourants | None = None) -> Colourants:
+# K and S (N, bands) of almost the same kit.
+Near = tuple[Floats, Floats]
+
+
+def colourants(swatches: Sequence[Swatch], hand: Hand, within: float = EXACT, near: Near | None = None) -> Colourants:
     """Solve K and S (N, bands) of every swatch so that its solid comes out as it was swatched.
 
     S is assumed from the medium and the solid's own lightness (pale sticks carry more filler), moved by the fit; K is
-    then solved for each band, by `steps` halvings, or from K and S of almost the same kit, `near`. Where a solid is lighter
-    than its ground, S is raised to what that needs; a dye is clear.
+    then solved for each band until the solid is met `within` such a share, more quickly from K and S of almost the same kit,
+    `near`. Where a solid is lighter than its ground, S is raised to what that needs; a dye is clear.
     """
     media = _manners(swatches)
     bands = swatches[0].solid.shape[-1] if swatches else 1
@@ -223,8 +229,8 @@ def colourants(swatches: Sequence[Swatch], hand: Hand, steps: int = _HALVINGS, n
     pale = np.flatnonzero(short.any(axis=1))
     if pale.size:
         found = _Met(lambda trial, rows: seen(clear[pale[rows]], trial, pale[rows]), solid[pale], s[pale], _S_MOST, True)
-        s[pale] = np.where(short[pale], found.within(steps, near.s[pale] if near else None), s[pale])
-    k = _Met(lambda trial, rows: seen(trial, s[rows], rows), solid, clear, _K_MOST, False).within(steps, near.k if near else None)
+        s[pale] = np.where(short[pale], found.within(within, near[1][pale] if near else None), s[pale])
+    k = _Met(lambda trial, rows: seen(trial, s[rows], rows), solid, clear, _K_MOST, False).within(within, near[0] if near else None)
     laid = np.array([_laid(w, m) for w, m in zip(swatches, media, strict=True)])
     return Colourants(k, s, **manners(media, laid))
 
@@ -239,40 +245,49 @@ class _Met:
     most: float
     rising: bool
 
-    def within(self, steps: int, near: Floats | None) -> Floats:
-        """Found by so many halvings on a logarithmic scale, or beside `near`."""
-        if near is None:
-            return self._halved(np.arange(len(self.goal)), steps)
-        out, off = self._beside(near)
-        rows = np.flatnonzero(off.any(axis=1))
+    def within(self, share: float, near: Floats | None) -> Floats:
+        """Found so that `f` misses by such a share at most, beginning `near` where that is known."""
+        every = np.arange(len(self.goal))
+        out, met = self._beside(self._halved(every, _NEAR) if near is None else near, share)
+        rows = np.flatnonzero(~met.all(axis=1))
         if rows.size:
-            out[rows] = self._halved(rows, steps)
+            out[rows] = self._halved(rows, _WHOLE)
         return out
 
     def _halved(self, rows: NDArray[np.intp], steps: int) -> Floats:
-        low, high, goal = np.log(self.least[rows]), np.log(self.most), self.goal[rows]
+        low, high, goal = _scaled(self.least[rows]), _scaled(self.most), self.goal[rows]
         for _ in range(steps):
             middle = (low + high) / 2
-            past = (self.f(np.exp(middle), rows) > goal) == self.rising
+            past = (self.f(_unscaled(middle), rows) > goal) == self.rising
             low, high = np.where(past, low, middle), np.where(past, middle, high)
-        out: Floats = np.exp((low + high) / 2)
-        return out
+        return _unscaled((low + high) / 2)
 
-    def _beside(self, near: Floats) -> tuple[Floats, NDArray[np.bool_]]:
-        """By secants, and which elements they do not meet."""
-        low, high, goal = np.log(self.least), np.log(self.most), np.log(self.goal)
+    def _beside(self, near: Floats, share: float) -> tuple[Floats, NDArray[np.bool_]]:
+        """By secants, each element by itself, and which of them are met."""
+        low, high, goal = _scaled(self.least), _scaled(self.most), np.log(np.maximum(self.goal, DARKEST_FILM))
 
         def misses(at: Floats) -> Floats:
-            return np.log(self.f(np.exp(at), slice(None))) - goal
+            return np.log(self.f(_unscaled(at), slice(None))) - goal
 
-        before = np.clip(np.log(near), low, high)
+        before = np.clip(_scaled(near), low, high)
         at = np.where(before + _FIRST > high, before - _FIRST, before + _FIRST)
         was, here = misses(before), misses(at)
-        for _ in range(_SECANTS):
-            rise = np.where(here == was, np.inf, here - was)
-            then = np.clip(at - here * (at - before) / rise, low, high)
-            before, was, at, here = at, here, then, misses(then)
-        # What lies beyond an end is as near as can be.
-        too_much = (here > 0) == self.rising
-        beyond = np.where(too_much, at <= low, at >= high)
-        return np.exp(at), (np.abs(here) > _MISSED) & ~beyond
+        for turn in range(_SECANTS + 1):
+            # What lies beyond an end is as near as can be.
+            down = (here > 0) == self.rising
+            met = (np.abs(here) <= share) | np.where(down, at <= low, at >= high)
+            if turn == _SECANTS or met.all():
+                break
+            level = here == was
+            then = np.clip(at - here * (at - before) / np.where(level, 1, here - was), low, high)
+            then = np.where(met, at, np.where(level, np.where(down, low, high), then))
+            before, was, at, here = np.where(met, before, at), np.where(met, was, here), then, misses(then)
+        return _unscaled(at), met
+
+
+def _scaled(value: float | Floats) -> Floats:
+    return np.asarray(np.log(np.add(value, _EVEN)))
+
+
+def _unscaled(at: Floats) -> Floats:
+    return np.asarray(np.exp(at) - _EVEN)

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from caltin_core.colour.difference import delta_e_2000
 from caltin_core.colour.spectra import lab_from_reflectance, lab_from_thinned, thinned
 from caltin_core.colour.tables import Floats
-from caltin_core.media.colourants import Ground, Swatch, colourants
+from caltin_core.media.colourants import Ground, Near, Swatch, colourants
 from caltin_core.media.film import seen_through
 from caltin_core.media.fits import (
     COLOUR,
@@ -41,8 +41,8 @@ UNSTEADY = 0.06
 # Of a difference in three directions about 80 % lie within this many root mean squares.
 _P80 = 1.28
 _SMALL_KIT = 48
-# Halvings that find K to a thousandth, enough for a bench that is quick.
-_ROUGH = 14
+# How truly a solid comes out on a bench that is quick, as a share.
+_ROUGH = 1e-4
 
 
 # One layer of B stacks: colours and strokes (B, 2), or the kind of a blend or a lift.
@@ -69,7 +69,7 @@ class Workbench:
     ground: Ground
     hand: Hand = field(default_factory=Hand)
     quick: bool = False
-    near: Colourants | None = None
+    near: Near | None = None
 
     @cached_property
     def tooth(self) -> Tooth:
@@ -80,7 +80,7 @@ class Workbench:
     def colourants(self) -> Colourants:
         """K and S of the kit. The swatches were made by this hand."""
         if self.quick:
-            return colourants(self.swatches, self.hand, _ROUGH).single()
+            return colourants(self.swatches, self.hand, _ROUGH, self.near).single()
         return colourants(self.swatches, self.hand, near=self.near)
 
     @cached_property
@@ -108,14 +108,15 @@ class Workbench:
         """
         if len(self.swatches) <= _SMALL_KIT:
             return self._all_doubts, {colour: colour for colour in colours}
-        return self._members(tuple(self.swatches[c] for c in colours)), {c: index for index, c in enumerate(colours)}
+        return self._members(colours), {c: index for index, c in enumerate(colours)}
 
     @cached_property
     def _all_doubts(self) -> "tuple[Workbench, ...]":
-        return self._members(self.swatches)
+        return self._members(range(len(self.swatches)))
 
-    def _members(self, kit: tuple[Swatch, ...]) -> "tuple[Workbench, ...]":
-        hands = _hands(self.hand)
+    def _members(self, colours: Sequence[int]) -> "tuple[Workbench, ...]":
+        hands, kit = _hands(self.hand), [self.swatches[c] for c in colours]
+        near = tuple(thinned(v[list(colours)], _THIRD) for v in (self.colourants.k, self.colourants.s))
         own = [_colour_members(s) for s in kit]
         grounds = {id(g): _grounds(g) for g in (self.ground, *(s.on for s in kit))}
         return tuple(
@@ -123,7 +124,7 @@ class Workbench:
                 tuple(
                     replace(s, solid=thinned(s.solid, _THIRD), on=grounds[id(s.on)][m], fit=own[i][m]) for i, s in enumerate(kit)
                 ),
-                grounds[id(self.ground)][m], hands[m], quick=True,
+                grounds[id(self.ground)][m], hands[m], quick=True, near=(near[0], near[1]),
             )
             for m in range(MEMBERS)
         )  # fmt: skip
