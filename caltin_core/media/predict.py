@@ -116,7 +116,7 @@ class Workbench:
 
     def _members(self, colours: Sequence[int]) -> "tuple[Workbench, ...]":
         hands, kit = _hands(self.hand), [self.swatches[c] for c in colours]
-        near = tuple(thinned(v[list(colours)], _THIRD) for v in (self.colourants.k, self.colourants.s))
+        k, s = (thinned(v[list(colours)], _THIRD) for v in (self.colourants.k, self.colourants.s))
         own = [_colour_members(s) for s in kit]
         grounds = {id(g): _grounds(g) for g in (self.ground, *(s.on for s in kit))}
         return tuple(
@@ -124,7 +124,7 @@ class Workbench:
                 tuple(
                     replace(s, solid=thinned(s.solid, _THIRD), on=grounds[id(s.on)][m], fit=own[i][m]) for i, s in enumerate(kit)
                 ),
-                grounds[id(self.ground)][m], hands[m], quick=True, near=(near[0], near[1]),
+                grounds[id(self.ground)][m], hands[m], quick=True, near=(k, s),
             )
             for m in range(MEMBERS)
         )  # fmt: skip

@@ -54,7 +54,7 @@ def test_three_burnished_passes_give_the_solid_back(medium, tooth):
     ],
 )
 @pytest.mark.parametrize(("by", "wrong"), [(0.02, 1.0), (0.5, 1.0), (0.02, 300.0)])
-def test_k_and_s_found_from_those_of_a_kit_like_it_are_those_found_from_nothing(medium, tooth, paper, by, wrong):  # fmt: skip
+def test_k_and_s_found_from_those_of_a_kit_like_it_are_those_found_from_nothing(medium, tooth, paper, by, wrong):
     on = ground(tooth, paper)
     kit = [swatch(name, value, medium, on) for name, value in PLAIN.items()]
     known = colourants(kit, Hand())

@@ -17,10 +17,10 @@ interface Props {
 const RAIL = 40;
 const CHIP = 46;
 const THIN = 30;
-/** Pixels that a role needs at least, and below which what is beside it takes one line; the height of a line of its name. */
+/** Pixels that a role needs at least, and below which its name takes one line; and the height of a line. */
 const ROW = 25;
 const TWO_LINES = 30;
-const LINE = 14;
+const LINE = 13.8;
 /** Chroma along the warm axis that moves a point sideways by one pixel. */
 const DRIFT = 0.45;
 const warm = (lab: { a: number; b: number }) => lab.a * 0.5 + lab.b * 0.866;
