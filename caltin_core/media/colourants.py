@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -63,18 +64,20 @@ class Handling:
 class Ground:
     """A sheet: its reflectance (bands,), the name of its tooth, and what calibration moved of it.
 
-    `fit` (6,) are offsets of the named tooth, `members` (M, 6) those of every member of the ensemble.
+    `fit` (6,) are offsets of the named tooth, `members` (M, 6) those of every member of the ensemble; `quantiles` is into how
+    many its depths are parted.
     """
 
     reflectance: Floats
     tooth: str
     fit: tuple[float, ...] = ()
     members: tuple[tuple[float, ...], ...] = ()
+    quantiles: int = QUANTILES
 
     @property
     def teeth(self) -> Tooth:
         """The tooth as measured, or as its name has it."""
-        named = TEETH[self.tooth]
+        named = replace(TEETH[self.tooth], quantiles=self.quantiles)
         return tooth_with(named, np.array(self.fit)) if self.fit else named
 
     def fitted(self) -> dict[str, Any]:
@@ -123,12 +126,12 @@ class Swatch:
         """Covariance (9, 9) of its own offsets before a patch of it was measured."""
         return colour_spread(self.solid, self.measured)
 
-    @property
+    @cached_property
     def lab(self) -> Floats:
         """D50 CIELAB (3,) of the solid."""
         return lab_from_reflectance(self.solid)
 
-    @property
+    @cached_property
     def is_black(self) -> bool:
         """Whether it counts as a black."""
         lightness, a, b = (float(v) for v in self.lab)
@@ -168,17 +171,17 @@ def _manners(swatches: Sequence[Swatch]) -> list[Medium]:
 
 
 def solid_deposits(swatches: Sequence[Swatch], media: Sequence[Medium], hand: Hand) -> Floats:
-    """Deposit (N, Q) of every solid on its own ground, laid by the hand that swatched it."""
-    out = np.zeros((len(swatches), QUANTILES))
+    """Deposit (N, Q) of every solid on its own ground, laid by the hand that swatched it; all grounds are parted alike."""
     clear = np.ones((len(swatches), 1))
     laid = np.array([_laid(s, m) for s, m in zip(swatches, media, strict=True)])
     colours = Colourants(clear, clear, **manners(media, laid))
     how = np.array([STROKE_INDEX[solid_of(m.kind)] for m in media], dtype=np.intp)
     known = _teeth(swatches)
     teeth = [known[id(s.on)] for s in swatches]
+    out = np.zeros((len(swatches), teeth[0].quantiles if teeth else QUANTILES))
     for tooth in dict.fromkeys(teeth):
         rows = np.array([i for i, t in enumerate(teeth) if t == tooth], dtype=np.intp)
-        blank = bare(np.array([0.5]), len(rows))
+        blank = bare(np.array([0.5]), len(rows), tooth)
         out[rows] = lay(blank, colours, strokes_on(tooth, hand), tooth, rows, how[rows]).thick
     return out
 

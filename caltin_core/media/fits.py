@@ -112,9 +112,9 @@ def hand_with(hand: Hand, offsets: Floats) -> Hand:
 def tooth_with(tooth: Tooth, offsets: Floats) -> Tooth:
     """A tooth moved by offsets (6,): depth, capacity, relief, spread, refusal, own."""
     depth, capacity, relief, spread, refusal = (float(v) for v in np.exp(np.clip(offsets[:5], -_MOST, _MOST)))
-    return Tooth(
-        tooth.depth * depth, tooth.capacity * capacity, tooth.relief * relief, 1 + (tooth.spread - 1) * spread,
-        tooth.refusal * refusal, _share_moved(tooth.own, float(offsets[5])),
+    return replace(
+        tooth, depth=tooth.depth * depth, capacity=tooth.capacity * capacity, relief=tooth.relief * relief,
+        spread=1 + (tooth.spread - 1) * spread, refusal=tooth.refusal * refusal, own=_share_moved(tooth.own, float(offsets[5])),
     )  # fmt: skip
 
 

@@ -28,10 +28,10 @@ from caltin_core.media.fits import (
 from caltin_core.media.hand import MEMBERS, Hand
 from caltin_core.media.layers import LIFTS, STROKE_INDEX, Lay, Layer
 from caltin_core.media.stack import Colourants, Drawn, Strokes, bare, blend, lay, lift, strokes_on
-from caltin_core.media.tooth import Tooth
+from caltin_core.media.tooth import FEW_QUANTILES, Tooth
 
 # So many stacks are computed together: as many as a processor's near memory holds, of all bands and of a third of them.
-_CHUNK, _DOUBTED = 128, 512
+_CHUNK, _DOUBTED = 128, 2048
 # Of what the ensemble differs by, every third band tells enough.
 _THIRD = 3
 # What a real patch misses a perfect prediction by, before any was measured: an unsteady hand, an uneven sheet (ΔE00).
@@ -103,7 +103,7 @@ class Workbench:
         return lab_from_reflectance(np.array([s.solid for s in self.swatches]))
 
     def doubts(self, colours: Sequence[int]) -> "tuple[tuple[Workbench, ...], dict[int, int]]":
-        """The same bench in every member of the ensemble, spectra thinned, and where each of `colours` lies in its kit.
+        """The same bench in every member of the ensemble, spectra and depths thinned, and where each of `colours` lies in its kit.
         Of a large kit only these colours are solved again.
         """
         if len(self.swatches) <= _SMALL_KIT:
@@ -132,8 +132,8 @@ class Workbench:
     def start(self, count: int, start: Start | None = None) -> Drawn:
         """`count` stacks with nothing laid yet."""
         if start is None:
-            return bare(self._exact(self.ground.reflectance), count)
-        return bare(self._exact(start.reflectance), count, start.tooth_used, self.tooth, start.uptake)
+            return bare(self._exact(self.ground.reflectance), count, self.tooth)
+        return bare(self._exact(start.reflectance), count, self.tooth, start.tooth_used, start.uptake)
 
     def _exact(self, reflectance: Floats) -> Floats:
         return reflectance.astype(np.float32) if self.quick else reflectance
@@ -185,7 +185,7 @@ def _grounds(ground: Ground) -> list[Ground]:
     """A sheet in every member of the ensemble."""
     rows = np.array(ground.members) if ground.members else np.array(ground.fit or (0.0,) * SHEET) + possible(2, sheet_spread())
     thin = thinned(ground.reflectance, _THIRD)
-    return [Ground(thin, ground.tooth, tuple(row)) for row in rows.tolist()]
+    return [Ground(thin, ground.tooth, tuple(row), quantiles=FEW_QUANTILES) for row in rows.tolist()]
 
 
 @dataclass(frozen=True)

@@ -5,7 +5,7 @@ its own stack of films, computed by finite-layer Kubelka-Munk over what lies bel
 mean. A burnish works a share of the film below into the new one, evens out the quantiles and leaves a surface that
 takes hold only weakly. A marker's dye is a film that does not scatter: its densities add (Beer-Lambert).
 
-Shapes: B stacks computed together, Q = 6 quantiles, any number of bands.
+Shapes: B stacks computed together, Q quantiles of the tooth, any number of bands.
 """
 
 from collections.abc import Sequence
@@ -21,7 +21,7 @@ from caltin_core.media.film import THINNEST, film_over, on_grounds
 from caltin_core.media.hand import BURNISH, POINTS, Hand
 from caltin_core.media.layers import COAT, HARDNESS, STROKES
 from caltin_core.media.medium import KINDS, Medium
-from caltin_core.media.tooth import QUANTILES, RELIEF, Tooth
+from caltin_core.media.tooth import Tooth, relief
 
 Ints = NDArray[np.intp]
 Bools = NDArray[np.bool_]
@@ -162,11 +162,11 @@ _PASSES = np.array([s.passes for s in STROKES], dtype=float)
 _COAT = np.array([s.pressure == COAT for s in STROKES])
 
 
-def bare(reflectance: Floats, count: int, used: float = 0.0, tooth: Tooth | None = None, uptake: float = 0.0) -> Drawn:
+def bare(reflectance: Floats, count: int, tooth: Tooth, used: float = 0.0, uptake: float = 0.0) -> Drawn:
     """`count` stacks of nothing on a ground of one `reflectance` (bands,), its tooth `used` 0-1 and `uptake` coats of dye
     in it already."""
-    ground = np.broadcast_to(on_grounds(reflectance[None]), (2, count, RELIEF.size, reflectance.size))
-    fill = np.full((count, RELIEF.size), used * tooth.capacity if tooth else 0.0, dtype=reflectance.dtype)
+    ground = np.broadcast_to(on_grounds(reflectance[None]), (2, count, tooth.quantiles, reflectance.size))
+    fill = np.full((count, tooth.quantiles), used * tooth.capacity, dtype=reflectance.dtype)
     clear = np.ones((count, 1, reflectance.size), dtype=reflectance.dtype)
     no = np.zeros(count, dtype=bool)
     one = np.ones(count, dtype=reflectance.dtype)
@@ -275,7 +275,7 @@ def _coat(drawn: Drawn, colours: Colourants, strokes: Strokes, tooth: Tooth, col
         new = np.where(on, new + strength * left, new)
     k, s = colours.k[colour][:, None, :], colours.s[colour][:, None, :]
     dtype = drawn.fill.dtype
-    thick = np.repeat(new.astype(dtype)[:, None], QUANTILES, axis=1)
+    thick = np.repeat(new.astype(dtype)[:, None], tooth.quantiles, axis=1)
     # Dye that lies under a film is out of reach.
     kept = np.where(drawn.dyed, kept, 1.0).astype(dtype)
     film = replace(
@@ -289,7 +289,7 @@ def _cover(drawn: Drawn, colours: Colourants, strokes: Strokes, tooth: Tooth, co
     """An opaque cover: the same on peaks and in valleys, and none of the tooth used."""
     k, s = colours.k[colour][:, None, :], colours.s[colour][:, None, :]
     amount = (strokes.rate[stroke, 0] * strokes.passes[stroke] * colours.deposit[colour]).astype(drawn.fill.dtype)
-    thick = np.repeat(amount[:, None], QUANTILES, axis=1)
+    thick = np.repeat(amount[:, None], tooth.quantiles, axis=1)
     no = np.zeros_like(drawn.dyed)
     return replace(
         drawn, base=drawn.seen, k=k, s=s, thick=thick, seen=film_over(drawn.seen, k, s, thick), burnished=no, dyed=no,
@@ -370,7 +370,7 @@ def blend(drawn: Drawn, kind: str) -> Drawn:
 
 def lift(drawn: Drawn, kind: str) -> Drawn:
     """Take off a share of what lies there, most from the peaks, from the top film downwards; dye stays."""
-    return _without(drawn, drawn.fill * LIFTINGS[kind] * (1 - 0.6 * RELIEF))
+    return _without(drawn, drawn.fill * LIFTINGS[kind] * (1 - 0.6 * relief(drawn.fill.shape[1])))
 
 
 def _without(drawn: Drawn, amount: Floats) -> Drawn:

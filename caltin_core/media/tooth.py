@@ -7,12 +7,16 @@ import numpy as np
 
 from caltin_core.colour.tables import Floats
 
-QUANTILES = 6
-DEEPER: Floats = (np.arange(QUANTILES) + 0.5) / QUANTILES
-# Depth of each sixth of an ordinary sheet as a share of its deepest valleys; peaks are many, deep valleys few.
-RELIEF: Floats = DEEPER**1.2
-DEEPER.setflags(write=False)
-RELIEF.setflags(write=False)
+# Into how many alike shares of the sheet its depths are parted; into few where only a difference is looked for.
+QUANTILES, FEW_QUANTILES = 6, 3
+# The shape of an ordinary sheet's depths: peaks are many, deep valleys few.
+_ORDINARY = 1.2
+
+
+def relief(quantiles: int, shape: float = _ORDINARY) -> Floats:
+    """Depth of each quantile (Q,) as a share of the sheet's deepest valleys."""
+    out: Floats = ((np.arange(quantiles) + 0.5) / quantiles) ** shape
+    return out
 
 
 @dataclass(frozen=True)
@@ -22,20 +26,20 @@ class Tooth:
     `relief` is the shape of its depths, 1 being as many valleys as peaks; `spread` is the Yule-Nielsen n of the sheet,
     1 where no light spreads in it and 2 where all does; `refusal` is the power of the room left by which a valley takes
     less as it fills; `own` is how far a pass is refused by what it lays itself, 0 where only earlier passes refuse it and 1
-    where its first stroke does as they do.
+    where its first stroke does as they do; `quantiles` is into how many the depths are parted.
     """
 
     depth: float
     capacity: float
-    relief: float = 1.2
+    relief: float = _ORDINARY
     spread: float = 2.0
     refusal: float = 1.0
     own: float = 0.5
+    quantiles: int = QUANTILES
 
     def valleys(self) -> Floats:
-        """Depth of each quantile (6,)."""
-        out: Floats = self.depth * DEEPER**self.relief
-        return out
+        """Depth of each quantile (Q,)."""
+        return self.depth * relief(self.quantiles, self.relief)
 
 
 # Defaults before any patch has been measured; common practice orders them, calibration will move them.

@@ -60,7 +60,7 @@ class FastBench:
         self.strokes = bench.strokes.single()
         ground = thinned(start.reflectance if start else bench.ground.reflectance).astype(np.float32)
         used, uptake = (start.tooth_used, start.uptake) if start else (0.0, 0.0)
-        self._one = bare(ground, 1, used, bench.tooth, uptake) if drawn is None else drawn
+        self._one = bare(ground, 1, bench.tooth, used, uptake) if drawn is None else drawn
         self._table, self._white = thin_weights().astype(np.float32), weights()[1]
         self._used = bench.used
         self.coats: Bools = np.array([s.kind != "film" for s in bench.swatches], dtype=bool)
