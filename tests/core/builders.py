@@ -5,7 +5,7 @@ import numpy as np
 from caltin_core.colour.spectra import reflectance_from_lab
 from caltin_core.media.colourants import Ground, Swatch
 from caltin_core.media.hand import PRESSURES
-from caltin_core.media.layers import STROKES, Lay, Stroke
+from caltin_core.media.layers import PRESSED, STROKES, Lay, Stroke, as_coat
 from caltin_core.media.predict import Workbench
 from demo.kits import WAX_24
 
@@ -54,7 +54,9 @@ def random_stack(rng, bench, layers=None):
         many = layers or int(rng.integers(1, 6))
         colours = [int(c) for c in rng.integers(len(bench.swatches), size=many)]
         if len(set(colours)) <= 4 and not blacks & set(colours[:-1]):
-            return [Lay(c, STROKES[int(rng.integers(len(STROKES)))]) for c in colours]
+            strokes = [STROKES[int(rng.integers(PRESSED))] for _ in colours]
+            kinds = [bench.swatches[c].kind for c in colours]
+            return [Lay(c, s if k == "film" else as_coat(s)) for c, s, k in zip(colours, strokes, kinds, strict=True)]
 
 
 def stack(bench, text):
