@@ -1,9 +1,13 @@
 """How truly stacks are predicted, judged by the stand-in sheet, whose physics are its own; and how fast."""
 
+import json
 import resource
+import subprocess
+import sys
 import time
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
@@ -11,6 +15,7 @@ from bench.table import Row
 from caltin_core.colour.difference import delta_e_2000
 from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_lab
 from caltin_core.colour.tables import Floats
+from caltin_core.contract.shapes import laid_shape
 from caltin_core.media.calibrate import Patch, calibrate
 from caltin_core.media.colourants import Ground, Swatch, solids_from_lab
 from caltin_core.media.layers import Lay, Layer, Stroke
@@ -189,6 +194,15 @@ def sheets() -> list[Row]:
     return rows
 
 
+def _asked(bench: Workbench, stacks: Sequence[Sequence[Lay]]) -> dict[str, Any]:
+    """The stacks as the command line takes them."""
+    paper = {"name": "sheet", "lab": lab_from_reflectance(bench.ground.reflectance).tolist(), "tooth": bench.ground.tooth}
+    colours = [{"id": s.id, "lab": s.lab.tolist(), "medium": s.medium} for s in bench.swatches]
+    ids = [s.id for s in bench.swatches]
+    laid = [{"id": str(i), "layers": [laid_shape(ids[x.colour], x.stroke).model_dump() for x in s]} for i, s in enumerate(stacks)]
+    return {"surface": paper, "colours": colours, "stacks": laid}
+
+
 def pace() -> list[Row]:
     """How long calibration and many predictions take."""
     here = world("pencil", "as it comes", SEEDS[0])
@@ -203,9 +217,14 @@ def pace() -> list[Row]:
     begun = time.perf_counter()
     predict(bench, stacks)
     whole = time.perf_counter() - begun
+    request = json.dumps(_asked(bench, stacks)).encode()
+    begun = time.perf_counter()
+    subprocess.run([sys.executable, "-m", "caltin_core", "predict"], input=request, capture_output=True, check=True)
+    line = time.perf_counter() - begun
     return [
         Row("24 colours calibrated", fitting, "s", 10),
         Row("10,000 stacks of 5 layers predicted, colour and tooth", plain, "s", 2),
         Row("the same with every layer, the grain and the uncertainty", whole, "s", 2),
+        Row("the same by the command line, start and JSON with it, against without", line / whole, "x", 3),
         Row("memory at most, all of this bench", resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024, "MB", 400),
     ]

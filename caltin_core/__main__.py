@@ -1,5 +1,6 @@
 """The command line; see `caltin_core.cli`."""
 
+import gc
 import os
 import sys
 
@@ -8,6 +9,8 @@ os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 
 from caltin_core.cli import main
 
+# A large request is many small objects that all stay; to look through them again and again takes as long as to answer it.
+gc.set_threshold(200_000, 50, 1000)
 # The decoders' own libraries grumble straight to the error stream; faults of ours are told in the answer.
 os.dup2(os.open(os.devnull, os.O_WRONLY), 2)
 sys.exit(main(sys.argv[1:]))

@@ -3,40 +3,21 @@
 import json
 import sys
 import warnings
-from collections.abc import Callable
-from dataclasses import dataclass
+from importlib import import_module
 from typing import Any
 
 from pydantic import BaseModel, ValidationError
 
-from caltin_core.contract import analysing, calibrating, curing, families, matching, planning, predicting, reading, sheets
+from caltin_core.contract.command import Command
 from caltin_core.contract.faults import fault_of
 from caltin_core.errors import BadRequest, CaltinError
 
 DIALECT = "https://json-schema.org/draft/2020-12/schema"
-
-
-@dataclass(frozen=True)
-class Command:
-    """A command: the shapes of its request and its answer, and what runs it."""
-
-    request: type[BaseModel]
-    answer: type[BaseModel]
-    run: Callable[[Any], BaseModel]
-
-
-COMMANDS = {
-    "predict": Command(predicting.PredictRequest, predicting.PredictAnswer, predicting.run),
-    "calibrate": Command(calibrating.CalibrateRequest, calibrating.CalibrateAnswer, calibrating.run),
-    "match": Command(matching.MatchRequest, matching.MatchAnswer, matching.run),
-    "family": Command(families.FamilyRequest, families.FamilyAnswer, families.run),
-    "cure": Command(curing.CureRequest, curing.CureAnswer, curing.run),
-    "plan": Command(planning.PlanRequest, planning.PlanAnswer, planning.run),
-    "read": Command(reading.ReadRequest, reading.ReadAnswer, reading.run),
-    "analyse": Command(analysing.AnalyseRequest, analysing.AnalyseAnswer, analysing.run),
-    "sheet_print": Command(sheets.SheetPrintRequest, sheets.SheetPrintAnswer, sheets.print_sheet),
-    "sheet_read": Command(sheets.SheetReadRequest, sheets.SheetReadAnswer, sheets.read),
-}
+# Where each command is. Only what is asked for is loaded: for a short request that is most of the time it takes.
+HOMES = {
+    "predict": "predicting", "calibrate": "calibrating", "match": "matching", "family": "families", "cure": "curing",
+    "plan": "planning", "read": "reading", "analyse": "analysing", "sheet_print": "sheets", "sheet_read": "sheets",
+}  # fmt: skip
 
 
 def schema(command: str) -> dict[str, Any]:
@@ -50,6 +31,10 @@ def schema(command: str) -> dict[str, Any]:
 
 def answer(command: str, text: bytes) -> dict[str, Any]:
     """The answer of a command to a request in JSON. Raises BadRequest where the request is at fault."""
+    return _answered(command, text).model_dump(mode="json", exclude_none=True, by_alias=True)
+
+
+def _answered(command: str, text: bytes) -> BaseModel:
     known = _command(command)
     try:
         raw = json.loads(text.decode("utf-8"))
@@ -61,13 +46,14 @@ def answer(command: str, text: bytes) -> dict[str, Any]:
         request = known.request.model_validate(raw)
     except ValidationError as fault:
         raise fault_of(fault) from None
-    return known.run(request).model_dump(mode="json", exclude_none=True, by_alias=True)
+    return known.run(request)
 
 
 def _command(name: str) -> Command:
-    if name not in COMMANDS:
-        raise BadRequest("", f"there is no command “{name}”; there are {', '.join(COMMANDS)} and schema")
-    return COMMANDS[name]
+    if name not in HOMES:
+        raise BadRequest("", f"there is no command “{name}”; there are {', '.join(HOMES)} and schema")
+    found: Command = import_module(f"caltin_core.contract.{HOMES[name]}").COMMANDS[name]
+    return found
 
 
 def main(arguments: list[str]) -> int:
@@ -75,13 +61,14 @@ def main(arguments: list[str]) -> int:
     warnings.simplefilter("ignore")
     try:
         if len(arguments) == 2 and arguments[0] == "schema":
-            said = schema(arguments[1])
+            said = json.dumps(schema(arguments[1]), ensure_ascii=False)
         elif len(arguments) == 1:
-            said = answer(arguments[0], sys.stdin.buffer.read() if arguments[0] in COMMANDS else b"")
+            text = sys.stdin.buffer.read() if arguments[0] in HOMES else b""
+            said = _answered(arguments[0], text).model_dump_json(exclude_none=True, by_alias=True)
         else:
-            raise BadRequest("", f"say one command: {', '.join(COMMANDS)}, or schema and its name")
+            raise BadRequest("", f"say one command: {', '.join(HOMES)}, or schema and its name")
         code = 0
     except CaltinError as fault:
-        said, code = {"error": {"where": fault.where, "what": fault.what}}, 2
-    sys.stdout.buffer.write(json.dumps(said, ensure_ascii=False).encode("utf-8") + b"\n")
+        said, code = json.dumps({"error": {"where": fault.where, "what": fault.what}}, ensure_ascii=False), 2
+    sys.stdout.buffer.write(said.encode("utf-8") + b"\n")
     return code

@@ -7,6 +7,7 @@ Arrays have their three components on the last axis.
 import re
 
 import numpy as np
+from numpy.typing import NDArray
 
 from caltin_core.colour.tables import Floats
 
@@ -77,18 +78,25 @@ def lab_from_srgb(encoded: Floats) -> Floats:
     return lab_from_xyz(xyz50_from_srgb(encoded))
 
 
-def srgb_from_lab(lab: Floats) -> tuple[Floats, Floats]:
+def srgb_from_lab(lab: Floats) -> tuple[Floats, NDArray[np.bool_]]:
     """Non-linear sRGB clipped to 0-1 (…, 3) and whether the colour was inside sRGB (…) of D50 CIELAB."""
     linear = xyz_from_lab(np.asarray(lab, dtype=float)) @ XYZ50_TO_SRGB.T
     encoded = encode_srgb(linear)
-    inside = np.all((encoded >= -5e-4) & (encoded <= 1 + 5e-4), axis=-1)
+    inside: NDArray[np.bool_] = np.all((encoded >= -5e-4) & (encoded <= 1 + 5e-4), axis=-1)
     return np.clip(encoded, 0.0, 1.0), inside
 
 
 def hex_from_lab(lab: Floats) -> tuple[str, bool]:
     """``#rrggbb`` of one D50 CIELAB colour, clipped for each channel, and whether it was inside sRGB."""
-    encoded, inside = srgb_from_lab(lab)
-    return "#" + "".join(f"{round(float(v) * 255):02x}" for v in encoded), bool(inside)
+    shown, inside = hexes_from_lab(np.asarray(lab)[None])
+    return shown[0], bool(inside[0])
+
+
+def hexes_from_lab(labs: Floats) -> tuple[list[str], NDArray[np.bool_]]:
+    """The same of many colours (n, 3) at once: n texts, and whether each was inside (n,)."""
+    encoded, inside = srgb_from_lab(labs)
+    whole = np.rint(encoded * 255).astype(int) @ (1 << 16, 1 << 8, 1)
+    return [f"#{v:06x}" for v in whole.tolist()], inside
 
 
 def lab_from_hex(text: str) -> Floats:

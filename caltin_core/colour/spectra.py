@@ -4,7 +4,6 @@ from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import expit
 
 from caltin_core.colour.spaces import WHITE_D50, lab_from_xyz, xyz_from_lab
 from caltin_core.colour.tables import BAND_START, BAND_STOP, BANDS, CMFS, ILLUMINANTS, WAVELENGTHS, Floats
@@ -56,6 +55,8 @@ _MADE_UP_ALIKE = 170.0
 # How near its colour a spectrum is held, in Lab; how many steps it is given, and halvings of one that leads astray; the step
 # that is none, and what may stay away from the colour.
 _HELD, _ROUNDS, _HALVINGS, _STILL, _MISS = 0.01, 60, 12, 1e-4, 0.02
+# A logit this far out is 0 or 1 to sixteen digits.
+_FAR = 40.0
 # How far above the most its medium throws back the reflectance of a colour may go, no further than it must.
 _MORE_THAN_MOST = (1.0, 1.015, 1.03, 1.06, 1.12)
 
@@ -139,12 +140,18 @@ def _likeliest(lab: Floats, most: Floats) -> tuple[Floats, Floats]:
         if going.size == 0:
             break
     missed = np.linalg.norm(_shown(z, table)[0] - lab, axis=1)
-    return expit(z), missed
+    return _share(z), missed
+
+
+def _share(logits: Floats) -> Floats:
+    """What is between 0 and 1 of its logit. Scipy has it too, but to load that takes longer than most requests."""
+    out: Floats = 1 / (1 + np.exp(-np.clip(logits, -_FAR, _FAR)))
+    return out
 
 
 def _shown(logits: Floats, table: Floats) -> tuple[Floats, Floats]:
     """Lab (n, 3) of logits (n, 31) of the share of what `table` (n, 31, 3) weighs, and its slope by them (n, 3, 31)."""
-    share: Floats = expit(logits)
+    share = _share(logits)
     xyz = np.einsum("nb,nbk->nk", share, table)
     f = np.where(xyz > 216 / 24389, np.maximum(xyz, 1e-9) ** (-2 / 3) / 3, 24389 / 27 / 116)
     df = (f[:, None, :] * table * (share * (1 - share))[:, :, None]).transpose(0, 2, 1)

@@ -7,6 +7,7 @@ import numpy as np
 from pydantic import Field
 
 from caltin_core.colour.value import munsell_value
+from caltin_core.contract.command import Command
 from caltin_core.contract.reading import developed
 from caltin_core.contract.shapes import Finite, LabOut, Shape, rounded
 from caltin_core.errors import BadRequest
@@ -168,3 +169,6 @@ def run(request: AnalyseRequest) -> AnalyseAnswer:
         shadow_temperature=TemperatureShape(word=about.shadow_word, degrees=round(about.degrees, 3)),
         zones=zones,
     )  # fmt: skip
+
+
+COMMANDS = {"analyse": Command(AnalyseRequest, AnalyseAnswer, run)}

@@ -5,6 +5,7 @@ from typing import Annotated
 import numpy as np
 from pydantic import Field
 
+from caltin_core.contract.command import Command
 from caltin_core.contract.shapes import AnyLayer, Coloured, ColourShape, HandShape, Kit, Shape, Surface
 from caltin_core.media.calibrate import Patch, calibrate, doubt
 from caltin_core.media.predict import Workbench
@@ -76,3 +77,6 @@ def run(request: CalibrateRequest) -> CalibrateAnswer:
             worst=worst,
         ),
     )
+
+
+COMMANDS = {"calibrate": Command(CalibrateRequest, CalibrateAnswer, run)}

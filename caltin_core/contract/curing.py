@@ -4,6 +4,7 @@ from typing import Annotated
 
 from pydantic import Field
 
+from caltin_core.contract.command import Command
 from caltin_core.contract.matching import RulesShape, rules_of
 from caltin_core.contract.shapes import AnyLayer, Coloured, ColourShape, HandShape, Kit, LabOut, Shape, Surface, rounded
 from caltin_core.media.predict import Workbench
@@ -58,3 +59,6 @@ def run(request: CureRequest) -> CureAnswer:
     complaint = " ".join(request.complaint.lower().replace("_", " ").replace("-", " ").split())
     found = cures(bench, done, request.target.as_lab("target"), complaint, rules_of(kit, request.rules), beside)
     return CureAnswer(cures=[_shape(kit, c) for c in found.cures], incurable=found.incurable or None)
+
+
+COMMANDS = {"cure": Command(CureRequest, CureAnswer, run)}

@@ -4,6 +4,7 @@ from typing import Annotated
 
 from pydantic import Field
 
+from caltin_core.contract.command import Command
 from caltin_core.contract.matching import MatchRequest, MatchShape, RulesShape, TargetShape, rules_of, target_of, told
 from caltin_core.contract.shapes import AnyLayer, Kit, Shape
 from caltin_core.errors import BadRequest
@@ -116,3 +117,6 @@ def _pins(kit: Kit, pins: list[Pin], role: dict[str, int]) -> dict[int, tuple[La
 
 def _change(kit: Kit, change: Change | None) -> ChangeShape | None:
     return None if change is None else ChangeShape(id=kit.ids[change.colour], mean_de00=round(change.mean, 4))
+
+
+COMMANDS = {"family": Command(FamilyRequest, FamilyAnswer, run)}

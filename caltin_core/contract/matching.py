@@ -5,6 +5,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Discriminator, Field, Tag
 
 from caltin_core.colour.spaces import hex_from_lab
+from caltin_core.contract.command import Command
 from caltin_core.contract.predicting import After, after_each
 from caltin_core.contract.shapes import (
     AnyLayer,
@@ -209,3 +210,6 @@ def run(request: MatchRequest) -> MatchAnswer:
     targets = [target_of(kit, bench, shape, f"targets[{i}]") for i, shape in enumerate(request.targets)]
     found = zip(matches(bench, targets, rules_of(kit, request.rules)), targets, strict=True)
     return MatchAnswer(matches=[told(kit, bench, match, target, list(request.lights)) for match, target in found])
+
+
+COMMANDS = {"match": Command(MatchRequest, MatchAnswer, run)}

@@ -4,6 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from caltin_core.contract.command import Command
 from caltin_core.contract.shapes import AnyLayer, ColourShape, HandShape, Id, Kit, Pressure, Shape, Surface
 from caltin_core.errors import BadRequest
 from caltin_core.media.layers import COAT, Lay
@@ -165,3 +166,6 @@ def run(request: PlanRequest) -> PlanAnswer:
         tooth_used={i: round(used, 5) for i, used in zip(ids, found.tooth_used, strict=True)},
         cautions=list(found.cautions), conflicts=[_conflict(ids, c) for c in found.conflicts],
     )  # fmt: skip
+
+
+COMMANDS = {"plan": Command(PlanRequest, PlanAnswer, run)}

@@ -1,14 +1,32 @@
 """The command `predict`."""
 
-from typing import Annotated
+from collections.abc import Iterator, Sequence
+from typing import Annotated, Any
 
+import numpy as np
 from pydantic import Field
 
-from caltin_core.colour.spaces import hex_from_lab
-from caltin_core.contract.shapes import AnyLayer, ColourShape, HandShape, Id, Illuminant, Kit, LabOut, Shape, Surface, rounded
+from caltin_core.colour.spaces import hexes_from_lab
+from caltin_core.contract.command import Command
+from caltin_core.contract.shapes import (
+    DECIMALS,
+    AnyLayer,
+    ColourShape,
+    HandShape,
+    Id,
+    Illuminant,
+    Kit,
+    LabOut,
+    Shape,
+    Surface,
+    rounded,
+)
 from caltin_core.errors import BadRequest
 from caltin_core.media.cautions import cautions
 from caltin_core.media.predict import Prediction, Workbench, predict
+
+# Decimals of a share of the tooth.
+_TOOTH = 5
 
 
 class Stack(Shape):
@@ -65,14 +83,31 @@ class PredictAnswer(Shape):
 
 def after_each(prediction: Prediction) -> list[After]:
     """The colour and tooth after every layer."""
-    rows = zip(prediction.after_lab, prediction.after_used, strict=True)
-    return [After(lab=rounded(lab), hex=hex_from_lab(lab)[0], tooth_used=round(float(used), 5)) for lab, used in rows]
+    rows = zip(prediction.after_lab, hexes_from_lab(prediction.after_lab)[0], prediction.after_used, strict=True)
+    return [After(lab=rounded(lab), hex=shown, tooth_used=round(float(used), _TOOTH)) for lab, shown, used in rows]
 
 
-def grain_of(prediction: Prediction) -> list[Grain]:
-    """The colour of every tooth quantile."""
-    share = 1 / len(prediction.grain_lab)
-    return [Grain(share=share, hex=hex_from_lab(lab)[0]) for lab in prediction.grain_lab]
+def _results(found: Sequence[Prediction]) -> Iterator[dict[str, Any]]:
+    """All of each `Result` that is seen; the colours of all stacks turned at once, which one by one takes longer than to
+    predict them."""
+    parts = [part for p in found for part in (p.lab[None], p.after_lab, p.grain_lab)]
+    labs = np.concatenate(parts) if parts else np.zeros((0, 3))
+    hexes, inside = hexes_from_lab(labs)
+    plain = np.round(labs, DECIMALS).tolist()
+    at = 0
+    for p in found:
+        after, grain = at + 1, at + 1 + len(p.after_lab)
+        end, used = grain + len(p.grain_lab), np.round(p.after_used, _TOOTH).tolist()
+        yield {
+            "lab": plain[at], "hex": hexes[at], "in_srgb": bool(inside[at]), "uncertainty_de00": round(p.uncertainty, 4),
+            "tooth_used": round(p.tooth_used, _TOOTH),
+            "after": [
+                {"lab": lab, "hex": shown, "tooth_used": share}
+                for lab, shown, share in zip(plain[after:grain], hexes[after:grain], used, strict=True)
+            ],
+            "grain": [{"share": 1 / len(p.grain_lab), "hex": shown} for shown in hexes[grain:end]],
+        }  # fmt: skip
+        at = end
 
 
 def run(request: PredictRequest) -> PredictAnswer:
@@ -86,20 +121,9 @@ def run(request: PredictRequest) -> PredictAnswer:
         seen.add(stack.id)
         stacks.append(kit.layers(list(stack.layers), f"stacks[{index}].layers"))
     bench = Workbench(kit.swatches, kit.ground, kit.hand)
-    results = []
-    for stack, layers, p in zip(request.stacks, stacks, predict(bench, stacks, request.illuminant), strict=True):
-        shown, inside = hex_from_lab(p.lab)
-        results.append(
-            Result(
-                id=stack.id,
-                lab=rounded(p.lab),
-                hex=shown,
-                in_srgb=inside,
-                uncertainty_de00=round(p.uncertainty, 4),
-                tooth_used=round(p.tooth_used, 5),
-                after=after_each(p),
-                grain=grain_of(p),
-                cautions=cautions(bench, layers) or None,
-            )
-        )
-    return PredictAnswer(results=results)
+    seen_of = zip(request.stacks, stacks, _results(predict(bench, stacks, request.illuminant)), strict=True)
+    results = [{"id": stack.id, **seen, "cautions": cautions(bench, layers) or None} for stack, layers, seen in seen_of]
+    return PredictAnswer.model_validate({"results": results})
+
+
+COMMANDS = {"predict": Command(PredictRequest, PredictAnswer, run)}

@@ -7,6 +7,7 @@ from pydantic import Field
 
 from caltin_core.colour.spaces import hex_from_lab
 from caltin_core.colour.value import munsell_value
+from caltin_core.contract.command import Command
 from caltin_core.contract.shapes import Finite, LabOut, Shape, rounded
 from caltin_core.errors import CaltinError
 from caltin_core.reference.develop import PLAIN, Develop
@@ -120,3 +121,6 @@ def run(request: ReadRequest) -> ReadAnswer:
 
 def _place(place: Place) -> PlaceShape:
     return PlaceShape(x=place.x, y=place.y, lab=rounded(place.lab))
+
+
+COMMANDS = {"read": Command(ReadRequest, ReadAnswer, run)}

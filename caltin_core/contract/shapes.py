@@ -32,6 +32,8 @@ ToothName = Literal["smooth", "vellum", "textured", "sanded", "card"]
 Pressure = Literal["light", "medium", "firm", "burnish"]
 Illuminant = Literal["A", "D50", "D65", "FL2", "LED-B3"]
 Id = Annotated[str, Field(min_length=1)]
+# Decimals of a Lab colour in an answer.
+DECIMALS = 4
 _ONE_OF = ("lab", "hex", "reflectance")
 
 
@@ -325,6 +327,6 @@ def act_shape(ids: Sequence[str], layer: Layer) -> ActShape:
 
 
 def rounded(lab: Floats) -> LabOut:
-    """A Lab colour for an answer, to four decimals."""
-    l, a, b = (round(float(v), 4) for v in lab)  # noqa: E741
+    """A Lab colour for an answer."""
+    l, a, b = (round(float(v), DECIMALS) for v in lab)  # noqa: E741
     return (l, a, b)

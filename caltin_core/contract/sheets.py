@@ -12,6 +12,7 @@ from caltin_core.charts.correction import About
 from caltin_core.charts.layout import MOST_MARKS, Box, Layout, Mark, lay_out
 from caltin_core.charts.printing import as_pdf, drawn
 from caltin_core.charts.reading import read_sheet
+from caltin_core.contract.command import Command
 from caltin_core.contract.shapes import (
     AnyLayer,
     BlendShape,
@@ -194,3 +195,9 @@ def read(request: SheetReadRequest) -> SheetReadAnswer:
             for p in read_sheet(pixels, layout_of(request.sheet), paper, _about(request))
         ]
     )
+
+
+COMMANDS = {
+    "sheet_print": Command(SheetPrintRequest, SheetPrintAnswer, print_sheet),
+    "sheet_read": Command(SheetReadRequest, SheetReadAnswer, read),
+}

@@ -1,6 +1,5 @@
 """What is asked about a place of a study beside its recipe: other ways, cures, under-colours, a ramp, edges."""
 
-from caltin_core.colour.spaces import hex_from_lab
 from caltin_core.errors import BadRequest
 from caltin_core.media.layers import lays
 from caltin_core.media.predict import predict
@@ -17,8 +16,8 @@ from caltin_site.studies.changes import called
 from caltin_site.studies.models import Study
 from caltin_site.studies.onward import zone_of
 from caltin_site.studies.reading import areas_out
-from caltin_site.studies.recipes import core_rules, effective, layers_of, recipe_out, said, target_of
-from caltin_site.studies.schemas import CrossingOut, CureAsked, CureOut, CuresOut, GrainOut, RampOut, RecipeOut, UnderOut, WayOut
+from caltin_site.studies.recipes import core_rules, effective, grain_out, layers_of, recipe_out, said, target_of
+from caltin_site.studies.schemas import CrossingOut, CureAsked, CureOut, CuresOut, RampOut, RecipeOut, UnderOut, WayOut
 
 
 def cures_out(study: Study, asked: CureAsked) -> CuresOut:
@@ -102,7 +101,7 @@ def under_out(study: Study, place: str) -> list[UnderOut]:
             away=round(p.away, 2),
             uncertainty=round(p.uncertainty, 2),
             test_first=p.test_first,
-            grain=[GrainOut(share=1 / len(p.grain), hex=hex_from_lab(lab)[0]) for lab in p.grain],
+            grain=grain_out(p.grain),
         )
         for p in under_chart(here.bench, here.targets[place], core_rules(here))
     ]

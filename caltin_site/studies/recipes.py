@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 from django.db import transaction
 
-from caltin_core.colour.spaces import hex_from_lab
+from caltin_core.colour.spaces import hexes_from_lab
 from caltin_core.colour.tables import Floats
 from caltin_core.colour.value import munsell_value
 from caltin_core.colour.words import difference
@@ -179,16 +179,18 @@ def _finished(here: Aim, place: Place, recipe: Recipe) -> Recipe:
     return recipe.model_copy(update={"layers": layers})
 
 
+def grain_out(labs: Floats) -> list[GrainOut]:
+    """The colours of every depth of the tooth (Q, 3) as the strip draws them."""
+    return [GrainOut(share=1 / len(labs), hex=shown) for shown in hexes_from_lab(labs)[0]]
+
+
 def recipe_out(
     here: Aim, layers: Sequence[Layer], seen: Prediction, target: Floats, kind: str, equal: bool = False
 ) -> RecipeOut:  # fmt: skip
     """A recipe with all that the strip draws."""
     apart = difference(seen.lab, target)
     rows = zip(seen.after_lab, seen.after_used, strict=True)
-    grain = [
-        [GrainOut(share=1 / len(step), hex=hex_from_lab(lab)[0]) for lab in step]
-        for step in seen.after_grain
-    ]  # fmt: skip
+    grain = [grain_out(step) for step in seen.after_grain]
     return RecipeOut(
         kind=kind, layers=said(here.bench, layers), sentence=recipe_words(layers, [s.called for s in here.bench.swatches]),  # type: ignore[arg-type]
         reason=reason(here.bench, lays(layers)), cautions=cautions(here.bench, layers),

@@ -16,7 +16,7 @@ from PIL import Image
 
 from caltin_core.charts.layout import lay_out
 from caltin_core.charts.printing import drawn
-from caltin_core.cli import COMMANDS, answer, schema
+from caltin_core.cli import HOMES, answer, schema
 from caltin_core.colour.difference import delta_e_2000
 from caltin_core.errors import BadRequest
 from caltin_core.media.hand import HANDS
@@ -172,6 +172,19 @@ def test_match_answers_every_target_with_lab_as_predict_gives_it():
     assert matches[3]["reach"]["why"]
 
 
+@pytest.mark.parametrize(("command", "spared"), [("predict", ("scipy", "cv2", "PIL")), ("match", ("cv2", "PIL"))])
+def test_a_command_loads_no_more_than_it_needs(command, spared):
+    asked = json.dumps({"predict": PREDICT, "match": MATCH}[command])
+    script = f"""
+import sys
+from caltin_core.cli import answer
+answer({command!r}, {asked!r}.encode())
+print([name for name in {spared!r} if name in sys.modules])
+"""
+    done = subprocess.run([sys.executable, "-c", script], capture_output=True, check=True, text=True)
+    assert done.stdout == "[]\n"
+
+
 def test_read_reads_places_values_and_ends(picture):
     found = ask("read", read_request(picture))
     assert [p["role"] for p in found["points"]] == ["light", "shadow"]
@@ -192,7 +205,7 @@ def test_schema_is_2020_12_and_accepts_requests_and_answers(picture, tmp_path):
         "plan": PLAN,
         "sheet_read": {"photo": str(page), "sheet": ask("sheet_print", sheet)["sheet"], "surface": PREDICT["surface"]},
     }  # fmt: skip
-    assert set(asked) == set(COMMANDS)
+    assert set(asked) == set(HOMES)
     for command, request in asked.items():
         found = schema(command)
         assert set(found) == {"request", "answer"}

@@ -9,7 +9,15 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from caltin_core.colour.difference import delta_e_2000, parts
-from caltin_core.colour.spaces import hex_from_lab, lab_d65_from_lab_d50, lab_from_hex, lab_from_srgb, srgb_from_lab, xyz_from_lab
+from caltin_core.colour.spaces import (
+    hex_from_lab,
+    hexes_from_lab,
+    lab_d65_from_lab_d50,
+    lab_from_hex,
+    lab_from_srgb,
+    srgb_from_lab,
+    xyz_from_lab,
+)
 from caltin_core.colour.spectra import (
     lab_from_reflectance,
     lab_from_thinned,
@@ -189,6 +197,14 @@ def test_a_share_of_what_a_medium_throws_back_is_never_more_and_comes_back(most,
 def test_hex_comes_back_through_lab(rgb):
     text = "#" + "".join(f"{v:02x}" for v in rgb)
     assert hex_from_lab(lab_from_hex(text)) == (text, True)
+
+
+def test_many_colours_turned_at_once_are_those_turned_one_by_one(rng):
+    labs = rng.uniform((0, -100, -100), (100, 100, 100), (200, 3))
+    shown, inside = hexes_from_lab(labs)
+    assert list(zip(shown, inside.tolist(), strict=True)) == [hex_from_lab(lab) for lab in labs]
+    assert 20 < inside.sum() < 180
+    assert hexes_from_lab(np.zeros((0, 3)))[0] == []
 
 
 def test_a_colour_outside_srgb_is_told_and_clipped():
