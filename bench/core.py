@@ -15,7 +15,7 @@ from caltin_core.colour.difference import delta_e_2000
 from caltin_core.media.hand import PRESSURES
 from caltin_core.media.layers import STROKES, Lay, Stroke
 from caltin_core.media.predict import Workbench, colours_of, predict
-from caltin_core.recipes.match import Match, Target, matches
+from caltin_core.recipes.match import Match, Target, all_matches, matches
 from caltin_core.recipes.rules import Rules
 from tests.core.builders import demo_bench, random_bench, random_stack
 
@@ -39,7 +39,7 @@ def fresh(bench: Workbench) -> Workbench:
 
 
 def _matched(bench: Workbench, targets: list[Target]) -> list[Match]:
-    return list(matches(fresh(bench), targets, Rules()))
+    return all_matches(fresh(bench), targets, Rules())
 
 
 def found_again(many: int = 200) -> list[Row]:

@@ -26,7 +26,7 @@ from caltin_core.media.cautions import cautions
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.lights import Drift, drift
 from caltin_core.media.predict import Start, Workbench, predict
-from caltin_core.recipes.match import Match, Target, matches
+from caltin_core.recipes.match import Match, Target, all_matches
 from caltin_core.recipes.rules import BlackPolicy, Goal, Rules
 from caltin_core.recipes.school_list import SCHOOLS
 
@@ -208,7 +208,7 @@ def run(request: MatchRequest) -> MatchAnswer:
     kit = Kit.by_id(request.surface, request.colours, request.hand)
     bench = Workbench(kit.swatches, kit.ground, kit.hand)
     targets = [target_of(kit, bench, shape, f"targets[{i}]") for i, shape in enumerate(request.targets)]
-    found = zip(matches(bench, targets, rules_of(kit, request.rules)), targets, strict=True)
+    found = zip(all_matches(bench, targets, rules_of(kit, request.rules)), targets, strict=True)
     return MatchAnswer(matches=[told(kit, bench, match, target, list(request.lights)) for match, target in found])
 
 

@@ -28,7 +28,7 @@ from caltin_core.media.fits import (
 from caltin_core.media.hand import MEMBERS, Hand
 from caltin_core.media.layers import LIFTS, STROKE_INDEX, Lay, Layer
 from caltin_core.media.stack import Colourants, Drawn, Strokes, bare, blend, lay, lift, strokes_on
-from caltin_core.media.tooth import FEW_QUANTILES, Tooth
+from caltin_core.media.tooth import FEW_QUANTILES, QUANTILES, Tooth
 
 # So many stacks are computed together: as many as a processor's near memory holds, of all bands and of a third of them.
 _CHUNK, _DOUBTED = 128, 2048
@@ -102,13 +102,15 @@ class Workbench:
         """D50 CIELAB (N, 3) of the solids as swatched."""
         return lab_from_reflectance(np.array([s.solid for s in self.swatches]))
 
-    def doubts(self, colours: Sequence[int]) -> "tuple[tuple[Workbench, ...], dict[int, int]]":
+    def doubts(self, colours: Sequence[int]) -> "Doubts":
         """The same bench in every member of the ensemble, spectra and depths thinned, and where each of `colours` lies in its kit.
         Of a large kit only these colours are solved again.
         """
         if len(self.swatches) <= _SMALL_KIT:
-            return self._all_doubts, {colour: colour for colour in colours}
-        return self._members(colours), {c: index for index, c in enumerate(colours)}
+            return self._all_doubts, np.arange(len(self.swatches))
+        place = np.zeros(len(self.swatches), dtype=np.intp)
+        place[list(colours)] = np.arange(len(colours))
+        return self._members(colours), place
 
     @cached_property
     def _all_doubts(self) -> "tuple[Workbench, ...]":
@@ -165,6 +167,10 @@ class Workbench:
         return tuple(self.swatches[x.colour].kind if isinstance(x, Lay) else x.kind for x in layers)
 
 
+# The members of an ensemble, and where each colour of the kit lies in theirs.
+Doubts = tuple[tuple[Workbench, ...], NDArray[np.intp]]
+
+
 def _hands(hand: Hand) -> list[Hand]:
     """A hand in every member of the ensemble: as calibration found them, or about itself."""
     if hand.members:
@@ -213,12 +219,13 @@ def predict(
     """Predict every stack, in order. `starts`, where given, has one entry for each stack."""
     out: list[Prediction | None] = [None] * len(stacks)
     begin: list[Start | None] = list(starts) if starts is not None else [None] * len(stacks)
+    doubts = bench.doubts(sorted({x.colour for stack in stacks for x in stack if isinstance(x, Lay)}))
     for rows in _alike(bench, stacks, begin):
         start = begin[rows[0]]
         for part in _parts(rows, _DOUBTED):
             group = [stacks[i] for i in part]
             acts = acts_of(group)
-            unsure = _uncertainty(bench, group, acts, start)
+            unsure = _uncertainty(bench, doubts, group, acts, start)
             for at in range(0, len(part), _CHUNK):
                 few = slice(at, at + _CHUNK)
                 here = [act if isinstance(act, str) else act[few] for act in acts]
@@ -254,9 +261,10 @@ def courses_of(bench: Workbench, stacks: Sequence[Sequence[Layer]]) -> list[tupl
     return [out[i] for i in range(len(stacks))]
 
 
-def thin(bench: Workbench) -> Workbench:
-    """The bench with every second band, for `thin_colours`."""
-    grounds = {id(g): replace(g, reflectance=thinned(g.reflectance)) for g in (bench.ground, *(s.on for s in bench.swatches))}
+def thin(bench: Workbench, quantiles: int = QUANTILES) -> Workbench:
+    """The bench with every second band and so many depths of the tooth, for `thin_colours`."""
+    known = (bench.ground, *(s.on for s in bench.swatches))
+    grounds = {id(g): replace(g, reflectance=thinned(g.reflectance), quantiles=quantiles) for g in known}
     swatches = tuple(replace(s, solid=thinned(s.solid), on=grounds[id(s.on)]) for s in bench.swatches)
     return Workbench(swatches, grounds[id(bench.ground)], bench.hand)
 
@@ -271,8 +279,9 @@ def thin_colours(bench: Workbench, stacks: Sequence[Sequence[Layer]], *, shaken:
 
 
 def drawn_states(bench: Workbench, stacks: Sequence[Sequence[Layer]]) -> list[Drawn]:
-    """What lies on the paper after each stack, a batch of one each: in single precision and thinned bands, to search from."""
-    quick = thin(bench)
+    """What lies on the paper after each stack, a batch of one each: in single precision, thinned bands and few depths, to search
+    from."""
+    quick = thin(bench, FEW_QUANTILES)
     quick = Workbench(quick.swatches, quick.ground, quick.hand, quick=True)
     return [_run(quick, 1, acts_of([stack]), None)[-1] if stack else quick.start(1) for stack in stacks]
 
@@ -324,15 +333,14 @@ def _together(bench: Workbench, acts: Sequence[Act], illuminant: str, start: Sta
     ]  # fmt: skip
 
 
-def _uncertainty(bench: Workbench, stacks: Sequence[Sequence[Layer]], acts: Sequence[Act], start: Start | None) -> Floats:
+def _uncertainty(
+    bench: Workbench, doubts: Doubts, stacks: Sequence[Sequence[Layer]], acts: Sequence[Act], start: Start | None
+) -> Floats:  # fmt: skip
     """ΔE00 (B,) within which 80 % of real patches lie: what the members of the ensemble differ by, and what is left."""
-    used = sorted({int(c) for act in acts if not isinstance(act, str) for c in np.unique(act[:, 0])})
     variance = np.square([_noise(bench, stack) for stack in stacks])
-    if used:
-        members, place = bench.doubts(used)
-        table = np.zeros(max(used) + 1, dtype=np.intp)
-        table[used] = [place[c] for c in used]
-        moved = [act if isinstance(act, str) else np.stack([table[act[:, 0]], act[:, 1]], axis=1) for act in acts]
+    if any(not isinstance(act, str) for act in acts):
+        members, place = doubts
+        moved = [act if isinstance(act, str) else np.stack([place[act[:, 0]], act[:, 1]], axis=1) for act in acts]
         begun = start and replace(start, reflectance=thinned(start.reflectance, _THIRD))
 
         def colour(m: Workbench, shaken: bool = False) -> Floats:

@@ -12,10 +12,11 @@ from caltin_core.colour.tables import Floats
 from caltin_core.media.film import seen_through
 from caltin_core.media.layers import PRESSED, STROKE_INDEX, STROKES, Lay, Stroke, as_coat
 from caltin_core.media.predict import Start, Workbench
-from caltin_core.media.stack import Drawn, bare, lay
+from caltin_core.media.stack import Drawn, bare, lay, strokes_on
+from caltin_core.media.tooth import FEW_QUANTILES
 from caltin_core.recipes.rules import NO_COLOUR, Bools, Ints, Rules, lengths
 
-CHUNK = 320
+CHUNK = 640
 
 
 @dataclass(frozen=True)
@@ -46,21 +47,21 @@ def joined(parts: list[Candidates]) -> Candidates:
 
 
 class FastBench:
-    """A workbench for searching: single precision, every second band. Final recipes are predicted in full.
+    """A workbench for searching: single precision, every second band, few depths of the tooth. Final recipes are predicted in full.
 
-    It begins on the bare sheet, on a `start`, or on what is `drawn` already (a batch of one, in the same bands).
+    It begins on the bare sheet, on a `start`, or on what is `drawn` already (a batch of one, in the same bands and depths).
 
     Bands left out are taken to lie on straight lines between those kept, so the weights are theirs too.
     """
 
     def __init__(self, bench: Workbench, start: Start | None, drawn: Drawn | None = None) -> None:
-        self.tooth = bench.tooth
+        self.tooth = replace(bench.tooth, quantiles=FEW_QUANTILES)
         single = bench.colourants.single()
         self.colourants = replace(single, k=thinned(single.k), s=thinned(single.s))
-        self.strokes = bench.strokes.single()
+        self.strokes = strokes_on(self.tooth, bench.hand).single()
         ground = thinned(start.reflectance if start else bench.ground.reflectance).astype(np.float32)
         used, uptake = (start.tooth_used, start.uptake) if start else (0.0, 0.0)
-        self._one = bare(ground, 1, bench.tooth, used, uptake) if drawn is None else drawn
+        self._one = bare(ground, 1, self.tooth, used, uptake) if drawn is None else drawn
         self._table, self._white = thin_weights().astype(np.float32), weights()[1]
         self._used = bench.used
         self.coats: Bools = np.array([s.kind != "film" for s in bench.swatches], dtype=bool)

@@ -95,14 +95,19 @@ def matches(bench: Workbench, targets: Sequence[Target], rules: Rules) -> Iterat
     """Match every target, in order, each as soon as it is found."""
     searches = Searches(bench, targets, rules)
     for index, target in enumerate(targets):
-        yield _match_one(bench, searches.of(index)[0], target, searches.of(index)[1])
+        yield from _matched_together(bench, [(*searches.of(index), target)])
 
 
-def _match_one(bench: Workbench, search: Search, target: Target, rules: Rules) -> Match:
-    found = sought(bench, search, target)
-    stacks = chosen_stacks(search, target, rules, found)
-    (recipes,) = recipes_of(bench, [(stacks, target, rules)])
-    return matched(bench, search, target, rules, recipes)
+def all_matches(bench: Workbench, targets: Sequence[Target], rules: Rules) -> list[Match]:
+    """The same when all are found, which is quicker: the recipes of all are predicted together."""
+    searches = Searches(bench, targets, rules)
+    return _matched_together(bench, [(*searches.of(index), target) for index, target in enumerate(targets)])
+
+
+def _matched_together(bench: Workbench, asked: Sequence[tuple[Search, Rules, Target]]) -> list[Match]:
+    stacks = [(chosen_stacks(search, t, rules, sought(bench, search, t)), t, rules) for search, rules, t in asked]
+    every = zip(asked, recipes_of(bench, stacks), strict=True)
+    return [matched(bench, search, t, rules, recipes) for (search, rules, t), recipes in every]
 
 
 def matched(bench: Workbench, search: Search, target: Target, rules: Rules, recipes: tuple[Recipe, ...]) -> Match:

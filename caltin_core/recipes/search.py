@@ -22,8 +22,10 @@ _EVERY = tuple((s.pressure, s.passes) for s in STROKES[:PRESSED] if s.point == "
 _LADDERS = (_EVERY, _MANY, _SOME, _FEW, _COARSE)
 
 LIBRARY_BUDGET = 40_000
-EVALUATIONS = 24_000
-ROUNDS, EXPANDED = 16, 6
+EVALUATIONS = 96_000
+# In each round moves are made from so many stacks: the first few are seldom those that lead furthest. A brief search, which looks
+# at less, would have but one round with as many.
+ROUNDS, EXPANDED, BRIEFLY = 24, 16, 6
 # A kit of so few colours is looked through more closely, where nothing good was found: among so many stacks of three layers.
 SMALL, TRIPLES, _DEEP = 12, 120_000, 3
 # Of so many orders of colours, then of fewer, the strokes change all at once; so many are opened for one more layer.
@@ -32,7 +34,7 @@ SHORTLIST = 20
 NEAR = 4000
 GOOD_ENOUGH = 0.06
 # The search ends after so many rounds that gained less than this, in ΔE00.
-CALM, GAIN = 2, 0.01
+CALM, GAIN = 3, 0.01
 # What a recipe wholly in preferred colours may miss by more, in ΔE00.
 PREFERENCE = 0.5
 
@@ -147,17 +149,18 @@ class Search:
         done: set[bytes] = set()
         known = set(_keys(pool))
         spent, best_before, calm = 0, np.inf, 0
+        wide = EXPANDED if most >= EVALUATIONS else BRIEFLY
         for turn in range(ROUNDS):
             score = self.score(pool, target)
             keys_here = _keys(pool)
-            open_rows = [i for i in self._frontier(pool, score) if keys_here[i] not in done]
+            open_rows = [i for i in self._frontier(pool, score, wide) if keys_here[i] not in done]
             best = float(misses(pool.lab, target, self.rules).min())
             calm = calm + 1 if best_before - best < GAIN else 0
             best_before = min(best, best_before)
             settled = best < GOOD_ENOUGH and not self.rules.prefer
             if not open_rows or spent > most or calm >= CALM or (settled and turn > 1):
                 break
-            parents = pool.take(np.array(open_rows[:EXPANDED]))
+            parents = pool.take(np.array(open_rows[:wide]))
             done.update(_keys(parents))
             colour, stroke, parent, prefix = self._moves(parents, shortlist)
             keys = {key: row for row, key in enumerate(_row_keys(colour, stroke)) if key not in known}
@@ -259,11 +262,11 @@ class Search:
             chosen.update(dict.fromkeys(int(r) for r in rows))
         return pool.take(order[np.array(sorted(chosen), dtype=np.intp)])
 
-    def _frontier(self, pool: Candidates, score: Floats) -> list[int]:
-        """Which candidates to expand next: the best, and the best with few colours and with soft layers."""
+    def _frontier(self, pool: Candidates, score: Floats, many: int) -> list[int]:
+        """Which candidates to expand next: the `many` best, and the best with few colours and with soft layers."""
         order = np.argsort(score, kind="stable")
         colours = count_colours(pool.colour)
-        some = [int(i) for i in _unlike(pool.colour[order], EXPANDED, each=2)]
+        some = [int(i) for i in _unlike(pool.colour[order], many, each=2)]
         rows = [int(order[i]) for i in some]
         for n in (1, 2, 3):
             rows += [int(i) for i in order if colours[i] == n][:2]

@@ -10,10 +10,12 @@ from hypothesis import strategies as st
 
 from caltin_core.colour.difference import delta_e_2000, hue_angle
 from caltin_core.media.hand import PRESSURES
-from caltin_core.media.layers import STROKES, Blend, Lay, Stroke
+from caltin_core.media.layers import STROKE_INDEX, STROKES, Blend, Lay, Stroke
 from caltin_core.media.predict import Start, colours_of, predict
-from caltin_core.recipes.match import Target, matches
-from caltin_core.recipes.rules import BLACK_POLICIES, Rules
+from caltin_core.recipes.candidates import FastBench, misses
+from caltin_core.recipes.match import Target, all_matches, matches
+from caltin_core.recipes.rules import BLACK_POLICIES, NO_COLOUR, Rules
+from caltin_core.recipes.search import BRIEFLY, EXPANDED, Search
 from caltin_core.recipes.words import recipe_words
 from tests.core.builders import demo_bench, plain_bench, random_bench, random_stack
 
@@ -48,6 +50,45 @@ def test_on_a_kit_that_can_be_enumerated_no_stack_is_better_by_more_than_a_twent
         target = all_labs[rng.integers(len(all_labs))] + rng.normal(0, 3, 3)
         truth = float(delta_e_2000(target, all_labs).min())
         assert best(match(bench, target, Rules(max_layers=2))) <= truth + 0.05
+
+
+def test_a_search_that_moves_from_many_stacks_at_once_leads_further(monkeypatch):
+    missed = []
+    for seed in (0, 4, 6):
+        search = Search(random_bench(np.random.default_rng(seed), 30), Rules())
+        for dark in (np.array((26.0, 8, 8)), np.array((30.0, 20, 18))):
+            missed.append([])
+            for wide in (BRIEFLY, EXPANDED):
+                monkeypatch.setattr("caltin_core.recipes.search.EXPANDED", wide)
+                missed[-1].append(misses(search.find(dark).lab, dark, search.rules).min())
+    few, many = np.transpose(missed)
+    assert np.all(many <= few + 0.05)
+    assert many.mean() < 0.7 * few.mean()
+
+
+def test_all_matched_together_are_those_matched_one_by_one():
+    targets = [Target(str(i), np.array(lab, dtype=float)) for i, lab in enumerate(((74, 16, 26), (36, 16, 14), (95, 60, 0)))]
+    together, alone = all_matches(DEMO, targets, Rules()), matches(DEMO, targets, Rules())
+    for one, other in zip(together, alone, strict=True):
+        assert (one.role, one.reach.ok) == (other.role, other.reach.ok)
+        assert [(r.kind, r.layers, r.equal) for r in one.recipes] == [(r.kind, r.layers, r.equal) for r in other.recipes]
+        told = [[r.prediction.uncertainty for r in m.recipes] for m in (one, other)]
+        assert told[0] == pytest.approx(told[1], rel=1e-3)
+
+
+def test_what_a_search_sees_is_near_what_is_told(rng):
+    stacks = [random_stack(rng, DEMO) for _ in range(100)]
+    colour, stroke = (np.full((100, 5), NO_COLOUR, dtype=np.intp) for _ in range(2))
+    for row, layers in enumerate(stacks):
+        colour[row, : len(layers)] = [x.colour for x in layers]
+        stroke[row, : len(layers)] = [STROKE_INDEX[x.stroke] for x in layers]
+    fast, none = FastBench(DEMO, None), np.zeros(100, dtype=np.intp)
+    seen = fast.evaluate(colour, stroke, [fast.begin(1)], none, none)
+    told = colours_of(DEMO, stacks)
+    away = delta_e_2000(np.array([lab for lab, _ in told]), seen.lab)
+    assert np.median(away) < 0.2
+    assert away.max() < 1
+    assert seen.used == pytest.approx([used for _, used in told], abs=0.03)
 
 
 @settings(max_examples=25)
