@@ -140,18 +140,18 @@ def _likeliest(lab: Floats, most: Floats) -> tuple[Floats, Floats]:
         if going.size == 0:
             break
     missed = np.linalg.norm(_shown(z, table)[0] - lab, axis=1)
-    return _share(z), missed
+    return share_of(z), missed
 
 
-def _share(logits: Floats) -> Floats:
-    """What is between 0 and 1 of its logit. Scipy has it too, but to load that takes longer than most requests."""
+def share_of(logits: Floats) -> Floats:
+    """What has these logits, each between 0 and 1. Scipy has it too, but to load that takes longer than most requests."""
     out: Floats = 1 / (1 + np.exp(-np.clip(logits, -_FAR, _FAR)))
     return out
 
 
 def _shown(logits: Floats, table: Floats) -> tuple[Floats, Floats]:
     """Lab (n, 3) of logits (n, 31) of the share of what `table` (n, 31, 3) weighs, and its slope by them (n, 3, 31)."""
-    share = _share(logits)
+    share = share_of(logits)
     xyz = np.einsum("nb,nbk->nk", share, table)
     f = np.where(xyz > 216 / 24389, np.maximum(xyz, 1e-9) ** (-2 / 3) / 3, 24389 / 27 / 116)
     df = (f[:, None, :] * table * (share * (1 - share))[:, :, None]).transpose(0, 2, 1)

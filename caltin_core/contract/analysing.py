@@ -9,7 +9,7 @@ from pydantic import Field
 from caltin_core.colour.value import munsell_value
 from caltin_core.contract.command import Command
 from caltin_core.contract.reading import developed
-from caltin_core.contract.shapes import Finite, LabOut, Shape, rounded
+from caltin_core.contract.shapes import SHARE_DECIMALS, Finite, LabOut, Shape, rounded
 from caltin_core.errors import BadRequest
 from caltin_core.reference import areas
 from caltin_core.reference.cast import guess
@@ -149,14 +149,15 @@ def run(request: AnalyseRequest) -> AnalyseAnswer:
         x, y = at(mine.x, mine.y)
         zones.append(
             SkinZone(
-                role=area.role, lab=rounded(mine.lab), value=round(float(munsell_value(mine.lab)), 4), share=round(mine.share, 5),
+                role=area.role, lab=rounded(mine.lab), value=round(float(munsell_value(mine.lab)), 4),
+                share=round(mine.share, SHARE_DECIMALS),
                 x=x, y=y, flagged=area.flagged or None,
             )
         )  # fmt: skip
     leans = about.undertone
     return AnalyseAnswer(
         cast=CastShape(de00=round(cast.de00, 4), lab=rounded(cast.lab), confidence=round(cast.confidence, 4)),
-        skin_share=round(float(skin.mask.mean()), 5),
+        skin_share=round(float(skin.mask.mean()), SHARE_DECIMALS),
         base=BaseShape(lab=rounded(about.base), value=round(float(munsell_value(about.base)), 4)),
         undertone=LeansShape(
             word=leans.word, ita=round(leans.ita, 4), ita_class=about.ita_class, hue=round(leans.hue, 4),

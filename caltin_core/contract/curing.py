@@ -6,7 +6,18 @@ from pydantic import Field
 
 from caltin_core.contract.command import Command
 from caltin_core.contract.matching import RulesShape, rules_of
-from caltin_core.contract.shapes import AnyLayer, Coloured, ColourShape, HandShape, Kit, LabOut, Shape, Surface, rounded
+from caltin_core.contract.shapes import (
+    SHARE_DECIMALS,
+    AnyLayer,
+    Coloured,
+    ColourShape,
+    HandShape,
+    Kit,
+    LabOut,
+    Shape,
+    Surface,
+    rounded,
+)
 from caltin_core.media.predict import Workbench
 from caltin_core.recipes.cure import Cure, cures
 
@@ -46,7 +57,7 @@ def _shape(kit: Kit, cure: Cure) -> CureShape:
     seen = cure.prediction
     return CureShape(
         layers=kit.acts(cure.layers), lab=rounded(seen.lab), de00=round(cure.difference.de00, 4),
-        tooth_used=round(seen.tooth_used, 5), words=cure.words, last_resort=cure.last_resort,
+        tooth_used=round(seen.tooth_used, SHARE_DECIMALS), words=cure.words, last_resort=cure.last_resort,
     )  # fmt: skip
 
 

@@ -6,7 +6,7 @@ from pydantic import Field
 
 from caltin_core.contract.command import Command
 from caltin_core.contract.matching import MatchRequest, MatchShape, RulesShape, TargetShape, rules_of, target_of, told
-from caltin_core.contract.shapes import AnyLayer, Kit, Shape
+from caltin_core.contract.shapes import SHARE_DECIMALS, AnyLayer, Kit, Shape
 from caltin_core.errors import BadRequest
 from caltin_core.media.layers import Lay
 from caltin_core.media.predict import Workbench
@@ -89,7 +89,7 @@ def run(request: FamilyRequest) -> FamilyAnswer:
     ]  # fmt: skip
     found = family(bench, members, rules, keep)
     return FamilyAnswer(
-        colours=[ShareShape(id=kit.ids[c], share=round(share, 5)) for c, share in found.colours],
+        colours=[ShareShape(id=kit.ids[c], share=round(share, SHARE_DECIMALS)) for c, share in found.colours],
         matches=[told(kit, bench, m, x.target, list(request.lights)) for m, x in zip(found.matches, members, strict=True)],
         mean_de00=round(found.mean, 4), one_more=_change(kit, found.one_more), one_less=_change(kit, found.one_less),
     )  # fmt: skip

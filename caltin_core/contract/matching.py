@@ -8,6 +8,7 @@ from caltin_core.colour.spaces import hex_from_lab
 from caltin_core.contract.command import Command
 from caltin_core.contract.predicting import After, after_each
 from caltin_core.contract.shapes import (
+    SHARE_DECIMALS,
     AnyLayer,
     CoatShape,
     Coloured,
@@ -180,7 +181,7 @@ def told(kit: Kit, bench: Workbench, found: Match, target: Target, lights: list[
             kind=r.kind, layers=kit.said(r.layers), lab=rounded(r.prediction.lab), hex=hex_from_lab(r.prediction.lab)[0],
             de00=round(r.difference.de00, 4), dl=round(r.difference.dl, 4), dc=round(r.difference.dc, 4),
             dh=round(r.difference.dh, 4), words=r.words, uncertainty_de00=round(r.prediction.uncertainty, 4),
-            after=after_each(r.prediction), tooth_used=round(r.prediction.tooth_used, 5), equal=r.equal,
+            after=after_each(r.prediction), tooth_used=round(r.prediction.tooth_used, SHARE_DECIMALS), equal=r.equal,
             lights=[_light(drift(bench, r.layers, r.prediction, light, target.reflectance)) for light in lights] or None,
             cautions=cautions(bench, r.layers) or None,
         )

@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from caltin_core.contract.command import Command
-from caltin_core.contract.shapes import AnyLayer, ColourShape, HandShape, Id, Kit, Pressure, Shape, Surface
+from caltin_core.contract.shapes import SHARE_DECIMALS, AnyLayer, ColourShape, HandShape, Id, Kit, Pressure, Shape, Surface
 from caltin_core.errors import BadRequest
 from caltin_core.media.layers import COAT, Lay
 from caltin_core.media.predict import Workbench
@@ -163,7 +163,7 @@ def run(request: PlanRequest) -> PlanAnswer:
         steps=[_step(kit, ids, found, at, s) for at, s in enumerate(found.steps)],
         sittings=[SittingShape(**{"from": first, "to": last}) for first, last in found.sittings],
         colour_changes=found.colour_changes,
-        tooth_used={i: round(used, 5) for i, used in zip(ids, found.tooth_used, strict=True)},
+        tooth_used={i: round(used, SHARE_DECIMALS) for i, used in zip(ids, found.tooth_used, strict=True)},
         cautions=list(found.cautions), conflicts=[_conflict(ids, c) for c in found.conflicts],
     )  # fmt: skip
 

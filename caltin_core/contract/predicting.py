@@ -10,6 +10,7 @@ from caltin_core.colour.spaces import hexes_from_lab
 from caltin_core.contract.command import Command
 from caltin_core.contract.shapes import (
     DECIMALS,
+    SHARE_DECIMALS,
     AnyLayer,
     ColourShape,
     HandShape,
@@ -24,9 +25,6 @@ from caltin_core.contract.shapes import (
 from caltin_core.errors import BadRequest
 from caltin_core.media.cautions import cautions
 from caltin_core.media.predict import Prediction, Workbench, predict
-
-# Decimals of a share of the tooth.
-_TOOTH = 5
 
 
 class Stack(Shape):
@@ -84,7 +82,7 @@ class PredictAnswer(Shape):
 def after_each(prediction: Prediction) -> list[After]:
     """The colour and tooth after every layer."""
     rows = zip(prediction.after_lab, hexes_from_lab(prediction.after_lab)[0], prediction.after_used, strict=True)
-    return [After(lab=rounded(lab), hex=shown, tooth_used=round(float(used), _TOOTH)) for lab, shown, used in rows]
+    return [After(lab=rounded(lab), hex=shown, tooth_used=round(float(used), SHARE_DECIMALS)) for lab, shown, used in rows]
 
 
 def _results(found: Sequence[Prediction]) -> Iterator[dict[str, Any]]:
@@ -97,10 +95,10 @@ def _results(found: Sequence[Prediction]) -> Iterator[dict[str, Any]]:
     at = 0
     for p in found:
         after, grain = at + 1, at + 1 + len(p.after_lab)
-        end, used = grain + len(p.grain_lab), np.round(p.after_used, _TOOTH).tolist()
+        end, used = grain + len(p.grain_lab), np.round(p.after_used, SHARE_DECIMALS).tolist()
         yield {
             "lab": plain[at], "hex": hexes[at], "in_srgb": bool(inside[at]), "uncertainty_de00": round(p.uncertainty, 4),
-            "tooth_used": round(p.tooth_used, _TOOTH),
+            "tooth_used": round(p.tooth_used, SHARE_DECIMALS),
             "after": [
                 {"lab": lab, "hex": shown, "tooth_used": share}
                 for lab, shown, share in zip(plain[after:grain], hexes[after:grain], used, strict=True)

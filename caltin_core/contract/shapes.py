@@ -32,8 +32,8 @@ ToothName = Literal["smooth", "vellum", "textured", "sanded", "card"]
 Pressure = Literal["light", "medium", "firm", "burnish"]
 Illuminant = Literal["A", "D50", "D65", "FL2", "LED-B3"]
 Id = Annotated[str, Field(min_length=1)]
-# Decimals of a Lab colour in an answer.
-DECIMALS = 4
+# Decimals of a Lab colour in an answer, and of a share.
+DECIMALS, SHARE_DECIMALS = 4, 5
 _ONE_OF = ("lab", "hex", "reflectance")
 
 

@@ -11,7 +11,7 @@ from typing import Any
 
 import numpy as np
 
-from caltin_core.colour.spectra import lab_from_reflectance, usual_logits
+from caltin_core.colour.spectra import lab_from_reflectance, share_of, usual_logits
 from caltin_core.colour.tables import WAVELENGTHS, Floats
 from caltin_core.errors import BadRequest
 from caltin_core.media.hand import MEMBERS, Hand, four, table_from_fitted
@@ -144,8 +144,7 @@ def _share_moved(share: float, offset: float) -> float:
 def tinted(solid: Floats, offsets: Floats) -> Floats:
     """A reflectance (…, bands) with its logit moved by Legendre polynomials of wavelength, `offsets` (…, 7)."""
     logit = np.log(solid / (1 - solid)) + offsets @ _shapes(solid.shape[-1]).T
-    out: Floats = 1 / (1 + np.exp(-np.clip(logit, -_MOST, _MOST)))
-    return out
+    return share_of(np.clip(logit, -_MOST, _MOST))
 
 
 def _shapes(bands: int) -> Floats:

@@ -30,7 +30,7 @@ from caltin_core.media.layers import LIFTS, STROKE_INDEX, Lay, Layer
 from caltin_core.media.stack import Colourants, Drawn, Strokes, bare, blend, lay, lift, strokes_on
 from caltin_core.media.tooth import FEW_QUANTILES, QUANTILES, Tooth
 
-# So many stacks are computed together: as many as a processor's near memory holds, of all bands and of a third of them.
+# So many stacks are computed together: as many as a processor's near memory holds, whole and in the few bands and depths of doubts.
 _CHUNK, _DOUBTED = 128, 2048
 # Of what the ensemble differs by, every third band tells enough.
 _THIRD = 3

@@ -7,7 +7,7 @@ import numpy as np
 
 from caltin_core.colour.tables import Floats
 
-# Into how many alike shares of the sheet its depths are parted; into few where only a difference is looked for.
+# Into how many alike shares of the sheet its depths are parted; into few where doubts are told, or where a search only begins.
 QUANTILES, FEW_QUANTILES = 6, 3
 # The shape of an ordinary sheet's depths: peaks are many, deep valleys few.
 _ORDINARY = 1.2
