@@ -29,6 +29,8 @@ HUES = (("ruddy", 44.0), ("rosy", 52.0), ("neutral", 60.0), ("golden", 68.0), ("
 _CHROMA = ((15.0, 28.0, 42.0, 58.0, 75.0, 92.0), (6.0, 13.0, 20.0, 24.0, 19.0, 8.0))
 # Short stacks that miss by more than this (ΔE00) are not made right by longer ones, as a rule.
 _LOOKED_AT, _HOPELESS = 1500, 5.0
+# What every role is said to be missed by where no colour may be used at all.
+_NOTHING = 99.0
 
 
 @dataclass(frozen=True)
@@ -86,14 +88,14 @@ def coverage(bench: Workbench, rules: Rules) -> Coverage:
 def _miss(search: Search, lab: Floats) -> float:
     """How near this kit comes, as closely as reach needs to know."""
     short = search.short(lab)
-    near = float(delta_e_2000(lab, short.lab).min(initial=99.0)) if len(short) else 99.0
+    near = float(delta_e_2000(lab, short.lab).min(initial=_NOTHING)) if len(short) else _NOTHING
     if near <= IN_REACH["colour"] or near > _HOPELESS:
         return near
     return min(near, float(delta_e_2000(lab, search.find(lab, _LOOKED_AT).lab).min()))
 
 
 def _words(found: list[Covered]) -> list[str]:
-    """What the picture says: the span of whole faces, what fails most, and the colour that would open most."""
+    """What the picture says: the span of whole faces, what fails most often and furthest, and the colour that would help there."""
     whole = [c for c in found if len(c.reached()) == len(ROLE_FACTORS)]
     if not whole:
         out = ["No complexion is wholly in reach."]
@@ -108,9 +110,14 @@ def _words(found: list[Covered]) -> list[str]:
     lost = {role: [c for c in found if role not in c.reached()] for role in ROLE_FACTORS}
     role = max(lost, key=lambda r: len(lost[r]))
     worst = max(lost[role], key=lambda c: c.missed[role])
+    if worst.missed[role] == _NOTHING:
+        return [*out, "No colour of this kit may be used."]
     side = _side([c.value for c in lost[role]], [c.value for c in found])
-    out.append(f"What is missed most is the {role}{side}, by up to ΔE00 {worst.missed[role]:.0f}.")
-    return [*out, f"A colour near a {tone_words(worst.tones[role])} would open most."]
+    missed = f"Missed most often is the {role}{side}, by up to ΔE00 {worst.missed[role]:.0f}"
+    far, furthest = max(((r, max(c.missed[r] for c in found)) for r in ROLE_FACTORS), key=lambda pair: pair[1])
+    if round(furthest) > round(worst.missed[role]):
+        missed += f"; furthest off is the {far}, by ΔE00 {furthest:.0f}"
+    return [*out, f"{missed}.", f"A colour near a {tone_words(worst.tones[role])} would open most there."]
 
 
 def _side(lost: list[float], every: list[float]) -> Literal[" of deep complexions", " of light complexions", ""]:

@@ -27,6 +27,19 @@ def test_a_kit_without_darks_serves_no_deep_complexion_and_says_so():
     assert any("dark" in w or "deep" in w for w in seen.words[-2:])
 
 
+def test_what_fails_most_often_and_what_lies_furthest_off_are_told_apart():
+    dark = Workbench(tuple(s for s in plain_bench().swatches if s.id in ("orange", "violet", "brown")), ground())
+    seen = coverage(dark, Rules())
+    lost = {r: [c.missed[r] for c in seen.complexions if r not in c.reached()] for r in ROLE_FACTORS}
+    often = max(lost, key=lambda r: len(lost[r]))
+    furthest = max(lost, key=lambda r: max(lost[r], default=0.0))
+    assert often != furthest
+    assert seen.words[1] == (
+        f"Missed most often is the {often}, by up to ΔE00 {max(lost[often]):.0f}; "
+        f"furthest off is the {furthest}, by ΔE00 {max(lost[furthest]):.0f}."
+    )
+
+
 def test_it_agrees_with_match_on_what_is_in_reach():
     bench = demo_bench()
     seen = coverage(bench, Rules())
@@ -41,5 +54,5 @@ def test_an_empty_box_serves_nobody():
     bench = Workbench((swatch("one", tuple(lab_from_reflectance(ground().reflectance))),), ground())
     seen = coverage(bench, Rules(avoid=frozenset({0})))
     assert all(c.reached() == [] for c in seen.complexions)
-    assert seen.words[0] == "No complexion is wholly in reach."
+    assert seen.words == ("No complexion is wholly in reach.", "No colour of this kit may be used.")
     assert set(seen.complexions[0].missed) == set(ROLE_FACTORS)
