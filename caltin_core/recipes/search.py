@@ -23,9 +23,9 @@ _LADDERS = (_EVERY, _MANY, _SOME, _FEW, _COARSE)
 
 LIBRARY_BUDGET = 40_000
 EVALUATIONS = 96_000
-# In each round moves are made from so many stacks: the first few are seldom those that lead furthest. A brief search, which looks
-# at less, would have but one round with as many.
-ROUNDS, EXPANDED, BRIEFLY = 24, 16, 6
+# In each round moves are made from so many of the best stacks, for the first few are seldom those that lead furthest, and from some
+# with few colours or soft layers besides. A brief search, which looks at less, would have but one round with as many.
+ROUNDS, EXPANDED, BESIDES, BRIEFLY = 24, 16, 4, 6
 # A kit of so few colours is looked through more closely, where nothing good was found: among so many stacks of three layers.
 SMALL, TRIPLES, _DEEP = 12, 120_000, 3
 # Of so many orders of colours, then of fewer, the strokes change all at once; so many are opened for one more layer.
@@ -149,7 +149,7 @@ class Search:
         done: set[bytes] = set()
         known = set(_keys(pool))
         spent, best_before, calm = 0, np.inf, 0
-        wide = EXPANDED if most >= EVALUATIONS else BRIEFLY
+        wide, besides = (EXPANDED, BESIDES) if most >= EVALUATIONS else (BRIEFLY, 0)
         for turn in range(ROUNDS):
             score = self.score(pool, target)
             keys_here = _keys(pool)
@@ -160,7 +160,7 @@ class Search:
             settled = best < GOOD_ENOUGH and not self.rules.prefer
             if not open_rows or spent > most or calm >= CALM or (settled and turn > 1):
                 break
-            parents = pool.take(np.array(open_rows[:wide]))
+            parents = pool.take(np.array(open_rows[: wide + besides]))
             done.update(_keys(parents))
             colour, stroke, parent, prefix = self._moves(parents, shortlist)
             keys = {key: row for row, key in enumerate(_row_keys(colour, stroke)) if key not in known}
