@@ -12,9 +12,10 @@ from typing import Any
 import numpy as np
 
 from caltin_core.colour.spectra import DARKEST, LIGHTEST, reflectance_from_lab
+from caltin_core.contract.shapes import laid_shape
 from caltin_core.media.calibrate import Patch, calibrate
 from caltin_core.media.colourants import Ground, Swatch
-from caltin_core.media.layers import Lay, Layer, Stroke
+from caltin_core.media.layers import Lay, Stroke
 from caltin_core.media.predict import Workbench
 from caltin_core.standins.paper import Nature, Sheet
 from demo.kits import MARKERS_36, PASTELS_30, WAX_24
@@ -35,12 +36,14 @@ FILE = Path(__file__).parent / "measured.json"
 
 @dataclass(frozen=True)
 class Evening:
-    """What the evening gave: of every colour its name, medium, D50 Lab, spectrum and fit; of the sheet tooth and fit; the hand."""
+    """What the evening gave: of every colour its name, medium, D50 Lab, spectrum and fit; of the sheet tooth and fit; the hand; and
+    the patches, each its layers and what was read."""
 
     tooth: str
     ground: dict[str, Any]
     hand: dict[str, Any]
     colours: dict[str, dict[str, Any]]
+    patches: list[dict[str, Any]]
 
 
 def kept(name: str) -> Evening:
@@ -76,7 +79,7 @@ def _evening(
     for id, name, medium, lab in sticks:
         solid = np.clip(sheet.solid_reflectance(sheet.add(np.array(lab), medium)), DARKEST, LIGHTEST)
         swatches.append(Swatch(id, solid, medium, ground, name=name, measured=True))
-    stacks: list[list[Layer]] = [[Lay(c, Stroke(*how))] for c in range(len(swatches)) for how in strokes[c % len(strokes)]]
+    stacks = [[Lay(c, Stroke(*how))] for c in range(len(swatches)) for how in strokes[c % len(strokes)]]
     for one, other in np.random.default_rng(seed).choice(len(swatches), (PAIRS, 2)):
         stacks.append([Lay(int(one), Stroke(*under)), Lay(int(other), Stroke(*over))])
     patches = [Patch(tuple(stack), sheet.patch(stack)) for stack in stacks]
@@ -88,7 +91,14 @@ def _evening(
         }
         for s in bench.swatches
     }  # fmt: skip
-    return Evening(tooth, bench.ground.fitted(), bench.hand.fitted(), colours)
+    read = [
+        {
+            "layers": [laid_shape(sticks[x.colour][0], x.stroke).model_dump() for x in stack],
+            "lab": [round(float(v), 3) for v in patch.lab],
+        }
+        for stack, patch in zip(stacks, patches, strict=True)
+    ]
+    return Evening(tooth, bench.ground.fitted(), bench.hand.fitted(), colours, read)
 
 
 EVENINGS = {"wax": wax, "markers": markers, "pastels": pastels}

@@ -97,10 +97,10 @@ def _about(sheet: SwatchSheet) -> list[About]:
     bench = _bench(sheet.kit, sheet.paper)
     place = {s.id: i for i, s in enumerate(bench.swatches)}
     sources = {c.id: c.source for c in services.kit_data(sheet.kit.newest_bare.pk).colours}
-    laid = {cell: [_laid(x) for x in layers] for cell, layers in sheet.cells.items()}
+    stored = {cell: [laid(x) for x in layers] for cell, layers in sheet.cells.items()}
     here = {
         cell: [Lay(place[x.colour], stroke_of(x)) for x in layers]
-        for cell, layers in laid.items()
+        for cell, layers in stored.items()
         if all(x.colour in place for x in layers)
     }
     solids = {cell: layers for cell, layers in here.items() if is_solid(bench, layers)}
@@ -127,7 +127,7 @@ def page_of(sheet: SwatchSheet) -> bytes:
     names = {c.id: c.name for c in services.kit_data(sheet.kit.newest_bare.pk).colours}
     words = {}
     for cell, layers in sheet.cells.items():
-        lines = [_short(_laid(x), names) for x in layers]
+        lines = [_short(laid(x), names) for x in layers]
         words[cell] = (cell, lines[0], " + ".join(lines[1:]))
     return as_pdf(drawn(layout_of(SheetShape.model_validate(sheet.layout)), sheet.title, words))
 
@@ -191,7 +191,7 @@ def keep_chart(owner: Any, kit_id: uuid.UUID, asked: ChartKept) -> KitVersion:
     with transaction.atomic():
         version = services.change_kit(owner, kit_id, asked.seen, kit.name, [*colours, *new.values()])
         for at in range(0, len(patches), _ON_A_PAGE):
-            _keep_patches(kit, paper, "a chart of one's own", [([x], tone) for x, tone in patches[at : at + _ON_A_PAGE]])
+            keep_patches(kit, paper, "a chart of one's own", [([x], tone) for x, tone in patches[at : at + _ON_A_PAGE]])
     return version
 
 
@@ -201,13 +201,12 @@ def keep_strip(kit: Kit, paper: Paper, layers: Sequence[LaidShape], tone: Lab) -
     for index, layer in enumerate(layers):
         if layer.colour not in known:
             raise BadRequest(f"layers[{index}].colour", "this colour is not in the study's kit")
-    _keep_patches(kit, paper, "a scrap strip", [(layers, tone)])
+    keep_patches(kit, paper, "a scrap strip", [(layers, tone)])
 
 
-def hand_on(paper: Paper) -> Hand | None:
-    """The hand as it was measured on a paper, or none."""
-    found: Hand | None = Hand.objects.of(paper.owner).filter(name=_hand_name(paper)).first()
-    return found
+def hand_on(kit: Kit, paper: Paper) -> Hand | None:
+    """The hand as it was measured with a kit on a paper, or none."""
+    return Hand.objects.of(paper.owner).filter(kit=kit, paper=paper).order_by("-made").first()
 
 
 def _rows_below(asked: ChartKept, ids: dict[int, str]) -> list[tuple[LaidShape, Lab]]:
@@ -226,7 +225,7 @@ def _rows_below(asked: ChartKept, ids: dict[int, str]) -> list[tuple[LaidShape, 
     return out
 
 
-def _keep_patches(kit: Kit, paper: Paper, what: str, patches: Sequence[tuple[Sequence[LaidShape], Lab]]) -> None:
+def keep_patches(kit: Kit, paper: Paper, what: str, patches: Sequence[tuple[Sequence[LaidShape], Lab]]) -> None:
     """Keep patches beside the printed sheets; their page is laid out so that they can be laid again."""
     names = [str(i + 1) for i in range(len(patches))]
     read = [
@@ -267,7 +266,8 @@ def _kept(patch: PatchRead, moved: Floats) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _laid(layer: dict[str, Any]) -> LaidShape:
+def laid(layer: dict[str, Any]) -> LaidShape:
+    """A layer as it is stored."""
     return LayShape.model_validate(layer) if "pressure" in layer else CoatShape.model_validate(layer)
 
 
@@ -287,7 +287,7 @@ def sheet_out(sheet: SwatchSheet) -> SwatchSheetOut:
     read = {p["cell"]: p for p in sheet.patches}
     blank = {"lab": None, "ok": False, "why": "", "spread": 0.0}
     cells = [
-        _cell(read.get(cell, {**blank, "cell": cell}), " + ".join(_short(_laid(x), names) for x in layers))
+        _cell(read.get(cell, {**blank, "cell": cell}), " + ".join(_short(laid(x), names) for x in layers))
         for cell, layers in sheet.cells.items()
     ]  # fmt: skip
     return SwatchSheetOut(
@@ -299,7 +299,7 @@ def sheet_out(sheet: SwatchSheet) -> SwatchSheetOut:
 def _drift(sheet: SwatchSheet) -> str:
     """Whether the controls still lie where hand, paper and kit say they should."""
     kit, paper = sheet.kit, sheet.paper
-    hand = hand_on(paper)
+    hand = hand_on(kit, paper)
     if hand is None:
         return "Calibrate first; then a control can tell whether your hand holds."
     bench = services.bench(sheet.owner, kit.newest_bare.pk, paper.newest_bare.pk, hand.newest_bare.pk)
@@ -326,14 +326,16 @@ def _patches_of(sheet: SwatchSheet, place: dict[str, int]) -> list[Patch]:
 
 def _patch_of(sheet: SwatchSheet, cell: dict[str, Any], place: dict[str, int]) -> Patch | None:
     """A cell as a patch, where it was read well and its colours are in the kit."""
-    layers = [_laid(x) for x in sheet.cells[cell["cell"]]]
+    layers = [laid(x) for x in sheet.cells[cell["cell"]]]
     if not cell["ok"] or not all(x.colour in place for x in layers):
         return None
     return Patch(tuple(Lay(place[x.colour], stroke_of(x)) for x in layers), np.array(cell["lab"]))
 
 
-def _hand_name(paper: Paper) -> str:
-    return f"My hand on {paper.name}"[:120]
+def _hand_name(kit: Kit, paper: Paper) -> str:
+    plain = f"My hand on {paper.name}"[:120]
+    taken = Hand.objects.of(kit.owner).filter(name=plain).exists()
+    return f"My hand on {paper.name} with {kit.name}"[:120] if taken else plain
 
 
 def calibrated(kit: Kit, asked: dict[str, Any]) -> Iterator[tuple[int, int]]:
@@ -387,15 +389,14 @@ def _write(kit: Kit, paper: Paper, bench: Workbench, tones: dict[str, Lab], show
             spectrum=before.spectrum, fitted=swatch.fit.fitted(), paper=paper.name, when=today,
             learnt=said[swatch.id] or before.learnt,
         )  # fmt: skip
-    whole = KitData(colours=colours, measured=measured, on=sheet)
+    whole = KitData(colours=colours, measured=measured, on=sheet, paper=paper.pk)
     services.write_next(kit, whole.model_dump(mode="json"))
     services.write_next(paper, sheet.model_dump(mode="json"))
-    hand = hand_on(paper)
-    fitted = HandData(fitted=bench.hand.fitted()).model_dump(mode="json")
+    hand = hand_on(kit, paper)
     if hand is None:
-        services.begin(Hand, kit.owner, _hand_name(paper), fitted)
+        services.begin_hand(kit.owner, _hand_name(kit, paper), bench.hand, kit, paper)
     else:
-        services.write_next(hand, fitted)
+        services.write_next(hand, HandData(fitted=bench.hand.fitted()).model_dump(mode="json"))
 
 
 def _doubted(kit: Kit, paper: Paper, found: Calibrated, patches: list[Patch]) -> None:

@@ -93,7 +93,10 @@ class SwatchSheet(Owned):
 
 
 class Hand(Versioned):
-    """A way of pressing."""
+    """A way of pressing; of one that was measured, with which kit and on which paper that was."""
+
+    kit = models.ForeignKey(Kit, null=True, blank=True, on_delete=models.SET_NULL, related_name="hands")
+    paper = models.ForeignKey(Paper, null=True, blank=True, on_delete=models.SET_NULL, related_name="hands")
 
 
 class HandVersion(Version):

@@ -56,11 +56,13 @@ class Measured(Strict):
 
 
 class KitData(Strict):
-    """All colours of a kit; what was measured of them, and the sheet on which that was."""
+    """All colours of a kit; what was measured of them, and the sheet on which that was, as its patches show it: `paper` is that
+    sheet's own id, where it has one."""
 
     colours: list[KitColour]
     measured: dict[str, Measured] = {}
     on: PaperData | None = None
+    paper: UUID | None = None
 
 
 class HandData(Strict):

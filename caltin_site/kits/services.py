@@ -113,10 +113,10 @@ def version_of(kind: str, owner: Any, id: uuid.UUID) -> Any:
     return mine(VERSIONS[kind], owner, id)
 
 
-def begin(model: Any, owner: Any, name: str, data: dict[str, Any]) -> Any:
+def begin(model: Any, owner: Any, name: str, data: dict[str, Any], **of: Any) -> Any:
     """A new kit, paper or hand with its first version; gives that version."""
     with transaction.atomic():
-        thing = model.objects.create(owner=owner, name=name)
+        thing = model.objects.create(owner=owner, name=name, **of)
         return thing.versions.create(owner=owner, number=1, data=data)
 
 
@@ -130,9 +130,9 @@ def begin_kit(
     return begin(Kit, owner, name, data.model_dump(mode="json"))
 
 
-def begin_hand(owner: Any, name: str, hand: core.Hand) -> HandVersion:
-    """A hand that was measured."""
-    return begin(Hand, owner, name, HandData(fitted=hand.fitted()).model_dump(mode="json"))
+def begin_hand(owner: Any, name: str, hand: core.Hand, kit: Kit | None = None, paper: Paper | None = None) -> HandVersion:
+    """A hand that was measured, with a kit on a paper."""
+    return begin(Hand, owner, name, HandData(fitted=hand.fitted()).model_dump(mode="json"), kit=kit, paper=paper)
 
 
 def begin_paper(owner: Any, name: str, data: PaperData) -> PaperVersion:
@@ -183,7 +183,7 @@ def change_kit(
     measured = {id: m for id, m in data.measured.items() if id in same}
     # A spectrum read anew is another solid; what was fitted to the one before no longer holds.
     measured.update({c: Measured(spectrum=s) for c, s in (spectra or {}).items()})
-    fresh = KitData(colours=colours, measured=measured, on=data.on)
+    fresh = data.model_copy(update={"colours": colours, "measured": measured})
     return next_version(Kit, owner, id, seen, name, fresh.model_dump(mode="json"))
 
 
@@ -234,9 +234,13 @@ def _ground(data: PaperData) -> Ground:
 
 @lru_cache(maxsize=32)
 def _bench(kit: uuid.UUID, paper: uuid.UUID, hand: uuid.UUID) -> Workbench:
-    paper_data = PaperData.model_validate(PaperVersion.objects.get(pk=paper).data)
+    version, measured = PaperVersion.objects.get(pk=paper), kit_data(kit)
+    sheet = PaperData.model_validate(version.data)
+    # A sheet on which this kit was measured is as its own patches showed it, whatever another kit's show.
+    if measured.on and measured.paper == version.thing_id and (measured.on.tone, measured.on.tooth) == (sheet.tone, sheet.tooth):
+        sheet = measured.on
     hand_data = HandData.model_validate(HandVersion.objects.get(pk=hand).data)
-    return Workbench(swatches(kit), _ground(paper_data), hand_from_fitted(dict(hand_data.fitted)))
+    return Workbench(swatches(kit), _ground(sheet), hand_from_fitted(dict(hand_data.fitted)))
 
 
 def bench_of(kit: uuid.UUID, paper: uuid.UUID) -> Workbench:

@@ -25,6 +25,7 @@ from caltin_site.studies.schemas import (
     CrossingOut,
     CureAsked,
     CuresOut,
+    GoesWith,
     InLightOut,
     MatchesOut,
     NewStudy,
@@ -140,6 +141,12 @@ def shelf(request: HttpRequest) -> Any:
 def begin(request: HttpRequest, body: NewStudy) -> Any:
     """Begin a study."""
     return Status(201, services.study_out(services.begin(request.user, body)))
+
+
+@router.get("/kits/{id}/goes-with", response=GoesWith)
+def goes_with(request: HttpRequest, id: UUID, paper: UUID | None = None) -> GoesWith:
+    """The paper and the hand that go with a kit; the hand alone where the paper is said."""
+    return services.goes_with(request.user, id, paper)
 
 
 @router.get("/studies/{id}", response=StudyOut)

@@ -29,6 +29,13 @@ class NewStudy(Strict):
     hand: UUID
 
 
+class GoesWith(Schema):
+    """The paper and the hand that go with a kit, where the artist has used or measured it with any."""
+
+    paper: UUID | None = None
+    hand: UUID | None = None
+
+
 class StudyCard(Schema):
     """A study as the shelf shows it."""
 

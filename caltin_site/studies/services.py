@@ -20,6 +20,7 @@ from caltin_core.reference.roles import BASE, EYE_ROLES, ROLES
 from caltin_core.reference.sheet import eye_line, grid_lines
 from caltin_core.skin.undertone import undertone
 from caltin_site.kits import services as kits
+from caltin_site.kits.models import Kit
 from caltin_site.ownership import mine
 from caltin_site.references import services as references
 from caltin_site.references.api import PictureOut, evenness
@@ -33,7 +34,7 @@ from caltin_site.studies.found import frame_of, look_up
 from caltin_site.studies.models import Study
 from caltin_site.studies.onward import at_hand, gone_on
 from caltin_site.studies.recipes import core_rules, effective, in_kit, in_light, layers_of, predicted, proposals, recipe_out, said
-from caltin_site.studies.schemas import FrameOut, NewStudy, PlaceOut, RangeOut, SheetOut, StudyCard, StudyOut
+from caltin_site.studies.schemas import FrameOut, GoesWith, NewStudy, PlaceOut, RangeOut, SheetOut, StudyCard, StudyOut
 from caltin_site.studies.state import Pins, Place, State, Token
 
 __all__ = [
@@ -47,6 +48,7 @@ __all__ = [
     "core_rules",
     "delete",
     "effective",
+    "goes_with",
     "gone_on",
     "in_kit",
     "in_light",
@@ -223,6 +225,18 @@ def shelf(owner: Any) -> list[StudyCard]:
     marked = rows.annotate(drawn_marks=Count("drawn", filter=Q(drawn__kind="done")))
     places = history.places_of(rows)
     return [_card(study, study.drawn_marks, places[study.pk]) for study in marked.order_by("-changed")]
+
+
+def goes_with(owner: Any, kit_id: uuid.UUID, paper: uuid.UUID | None = None) -> GoesWith:
+    """What a kit was last drawn with, on `paper` where one is said; or else the paper and the hand it was last measured on."""
+    kit = mine(Kit, owner, kit_id)
+    drawn = Study.objects.of(owner).filter(kit_version__thing=kit).order_by("-changed")
+    measured = kit.hands.filter(paper__isnull=False).order_by("-made")
+    if paper is not None:
+        drawn, measured = drawn.filter(paper_version__thing=paper), measured.filter(paper=paper)
+    used = drawn.values_list("paper_version__thing", "hand_version__thing").first()
+    on, by = used or measured.values_list("paper", "pk").first() or (None, None)
+    return GoesWith(paper=on, hand=by)
 
 
 def notes(owner: Any) -> list[tuple[Study, str]]:

@@ -45,9 +45,9 @@ def learn_drawing(study: Study, asked: dict[str, Any]) -> Iterator[tuple[int, in
 
 
 def _newest(study: Study, state: State) -> State:
-    """The state on the newest versions of its kit and paper, and of the hand measured on that paper."""
+    """The state on the newest versions of its kit and paper, and of the hand measured with the one on the other."""
     kit, paper = study.kit_version.thing, study.paper_version.thing
-    hand = charts.hand_on(paper) or study.hand_version.thing
+    hand = charts.hand_on(kit, paper) or study.hand_version.thing
     pins = {"kit": kit.newest_bare.pk, "paper": paper.newest.pk, "hand": hand.newest.pk}
     return state.model_copy(update={"pins": state.pins.model_copy(update=pins)})
 

@@ -41,7 +41,7 @@ def photo_of(sheet_id, shot=None):
     layout = layout_of(SheetShape.model_validate(row.layout))
     virtual, at = desk()
     cells = {
-        cell: virtual.reflectance([Lay(at[x["colour"]], charts.stroke_of(charts._laid(x))) for x in layers])
+        cell: virtual.reflectance([Lay(at[x["colour"]], charts.stroke_of(charts.laid(x))) for x in layers])
         for cell, layers in row.cells.items()
     }
     shown = page_of(layout, drawn(layout, row.title, {}), cells, reflectance_from_lab(PAPER))
@@ -91,7 +91,7 @@ def test_a_photograph_makes_a_calibrated_kit_paper_and_hand_and_the_old_ones_sta
     old = kits.bench(artist.user, artist.kit.pk, artist.paper.pk, artist.hand.version)
     unseen = [
         [
-            Lay(int(c), charts.stroke_of(charts._laid({"colour": ids[c], "pressure": "medium", "passes": 2})))
+            Lay(int(c), charts.stroke_of(charts.laid({"colour": ids[c], "pressure": "medium", "passes": 2})))
             for c in rng.integers(12, size=2)
         ]
         for _ in range(20)

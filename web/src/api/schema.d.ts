@@ -632,6 +632,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/kits/{id}/goes-with": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Goes With
+     * @description The paper and the hand that go with a kit; the hand alone where the paper is said.
+     */
+    get: operations["caltin_site_studies_api_goes_with"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/studies/{id}": {
     parameters: {
       query?: never;
@@ -3022,6 +3042,16 @@ export interface components {
        * Format: uuid
        */
       hand: string;
+    };
+    /**
+     * GoesWith
+     * @description The paper and the hand that go with a kit, where the artist has used or measured it with any.
+     */
+    GoesWith: {
+      /** Paper */
+      paper?: string | null;
+      /** Hand */
+      hand?: string | null;
     };
     /**
      * AddArea
@@ -5786,6 +5816,30 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["StudyOut"];
+        };
+      };
+    };
+  };
+  caltin_site_studies_api_goes_with: {
+    parameters: {
+      query?: {
+        paper?: string | null;
+      };
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["GoesWith"];
         };
       };
     };

@@ -4,7 +4,7 @@ import { Link, useParams } from "react-router";
 import { client, got, type Problem } from "../../api/client";
 import { Fault, Loading } from "../../parts/Says";
 import { useSettings } from "../../parts/settings";
-import { useRack } from "../../study/queries";
+import { useRack, useWith } from "../../study/queries";
 
 /** What complexions a kit serves on a paper in a hand: depth downwards, ruddy to olive across, each role in reach or not. */
 export function Coverage() {
@@ -15,8 +15,7 @@ export function Coverage() {
   const [handAsked, setHand] = useState("");
   const [chosen, setChosen] = useState<number | null>(null);
   const kit = rack.data?.kits.find((k) => k.id === id);
-  const paper = paperAsked || (rack.data?.papers[0]?.id ?? "");
-  const hand = handAsked || (rack.data?.hands[0]?.id ?? "");
+  const { paper, hand } = useWith(id, { paper: paperAsked, hand: handAsked });
   const found = useQuery({
     queryKey: ["coverage", id, kit?.version, paper, hand, kit?.colours.map((c) => c.state).join()],
     enabled: paper !== "" && hand !== "" && kit !== undefined,

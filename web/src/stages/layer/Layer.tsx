@@ -195,7 +195,7 @@ export function Layer() {
             <Takes takes={plan?.takes ?? []} />
             <div className="actions">
               <button type="button" className="act" onClick={draw}>
-                Begin to draw <kbd>Space</kbd>
+                {steps.some((s) => s.done) ? "Go on drawing" : "Begin to draw"} <kbd>Space</kbd>
               </button>
             </div>
           </section>

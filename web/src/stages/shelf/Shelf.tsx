@@ -15,7 +15,7 @@ import { Help } from "../../parts/Help";
 import { Fault, Loading } from "../../parts/Says";
 import { Chip } from "../../parts/Swatch";
 import { useKeys } from "../../parts/useKeys";
-import { useRack, useStudies } from "../../study/queries";
+import { useRack, useStudies, useWith } from "../../study/queries";
 import { JournalSearch } from "./JournalSearch";
 import { PaperForm } from "./PaperForm";
 
@@ -37,11 +37,9 @@ export function Shelf() {
   const [help, setHelp] = useState(false);
   const [paper, setPaper] = useState<PaperOut | "new" | null>(null);
   const [pick, setPick] = useState({ kit: "", paper: "", hand: "" });
-  const chosen = {
-    kit: pick.kit || rack.data?.kits[0]?.id || "",
-    paper: pick.paper || rack.data?.papers[0]?.id || "",
-    hand: pick.hand || rack.data?.hands[0]?.id || "",
-  };
+  const kit = pick.kit || rack.data?.kits[0]?.id || "";
+  const { paper: onPaper, hand } = useWith(kit, pick);
+  const chosen = { kit, paper: onPaper, hand };
   const file = useRef<HTMLInputElement>(null);
   const back = useRef<HTMLInputElement>(null);
   useKeys({ "?": () => setHelp(true) });
@@ -167,7 +165,12 @@ export function Shelf() {
                   {label}
                   <select
                     value={chosen[key]}
-                    onChange={(event) => setPick({ ...pick, [key]: event.target.value })}
+                    onChange={(event) => {
+                      // What goes with a kit, or with a kit on a paper, follows it.
+                      const after =
+                        key === "kit" ? { paper: "", hand: "" } : key === "paper" ? { hand: "" } : {};
+                      setPick({ ...pick, ...after, [key]: event.target.value });
+                    }}
                   >
                     {all.map((t) => (
                       <option key={t.id} value={t.id}>
