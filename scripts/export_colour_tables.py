@@ -9,6 +9,7 @@ from pathlib import Path
 
 import colour
 import numpy as np
+from colour.colorimetry import SDS_BASIS_FUNCTIONS_CIE_ILLUMINANT_D_SERIES as DAYLIGHT
 
 OUT = Path(__file__).resolve().parent.parent / "caltin_core" / "colour" / "tables.json"
 SHAPE = colour.SpectralShape(400, 700, 10)
@@ -29,6 +30,7 @@ def main() -> None:
         "source": "CIE 015:2018 observers and illuminants, as tabulated by colour-science 0.4.7",
         "cmfs": [[round(float(v), 8) for v in row] for row in np.asarray(observer)],
         "illuminants": {name: sampled(colour.SDS_ILLUMINANTS[name]) for name in ILLUMINANTS},
+        "daylight": [sampled(DAYLIGHT[name]) for name in ("S0", "S1", "S2")],
     }
     OUT.write_text(json.dumps(tables, indent=1) + "\n")
 

@@ -1,4 +1,4 @@
-"""The published tables behind every conversion: observer and light sources at 400-700 nm, 10 nm steps.
+"""The published tables behind every conversion: observer, light sources and the parts of daylight at 400-700 nm, 10 nm steps.
 
 Source: CIE 015:2018, exported once by ``scripts/export_colour_tables.py``.
 """
@@ -18,14 +18,16 @@ WAVELENGTHS: Floats = np.arange(BAND_START, BAND_STOP + 1, BAND_STEP, dtype=floa
 BANDS = WAVELENGTHS.size
 
 
-def _load() -> tuple[Floats, MappingProxyType[str, Floats]]:
+def _load() -> tuple[Floats, MappingProxyType[str, Floats], Floats]:
     raw = json.loads((Path(__file__).parent / "tables.json").read_text())
     cmfs = np.array(raw["cmfs"])
     lights = {name: np.array(values) for name, values in raw["illuminants"].items()}
-    for array in (cmfs, *lights.values()):
+    daylight = np.array(raw["daylight"])
+    for array in (cmfs, *lights.values(), daylight):
         array.setflags(write=False)
-    return cmfs, MappingProxyType(lights)
+    return cmfs, MappingProxyType(lights), daylight
 
 
-CMFS, ILLUMINANTS = _load()
+# DAYLIGHT holds S0, S1 and S2 (3, 31), of which every phase of daylight is made.
+CMFS, ILLUMINANTS, DAYLIGHT = _load()
 WAVELENGTHS.setflags(write=False)

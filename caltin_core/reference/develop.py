@@ -4,6 +4,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from caltin_core.colour.sources import planckian_white
 from caltin_core.colour.spaces import (
     SRGB_TO_XYZ50,
     WHITE_D50,
@@ -90,24 +91,6 @@ def balanced_to(found: Floats, known: Floats) -> Floats:
     if float(found[0]) < 5 or float(known[0]) < 5:
         raise BadRequest("known", "this place is too dark to balance by a known skin")
     return adaptation(xyz, xyz_from_lab(aim))
-
-
-def planckian_white(kelvin: float) -> Floats:
-    """XYZ (3,), Y = 1, of a light of `kelvin` 1,667-25,000.
-
-    Below 4,000 K the Planckian locus by the cubic of Kim et al. 2002; above it CIE daylight (CIE 015:2018, 4.1.2).
-    """
-    if not 1667 <= kelvin <= 25000:
-        raise BadRequest("kelvin", "the light must lie between 1667 and 25000 K")
-    t = 1000.0 / kelvin
-    if kelvin < 4000:
-        x = np.polyval([-0.2661239, -0.2343589, 0.8776956, 0.179910], t)
-        low, high = (-1.1063814, -1.34811020, 2.18555832, -0.20219683), (-0.9549476, -1.37418593, 2.09137015, -0.16748867)
-        y = np.polyval(low if kelvin < 2222 else high, x)
-    else:
-        x = np.polyval([-4.6070, 2.9678, 0.09911, 0.244063] if kelvin <= 7000 else [-2.0064, 1.9018, 0.24748, 0.237040], t)
-        y = -3.0 * x * x + 2.870 * x - 0.275
-    return np.array([x / y, 1.0, (1 - x - y) / y])
 
 
 def balanced_for(kelvin: float, taken_for: float = 6500.0) -> Floats:

@@ -7,7 +7,7 @@ for skin seen in sRGB; their directions agree with those that independent compon
 
 import numpy as np
 
-from caltin_core.colour.spaces import XYZ50_TO_SRGB, xyz_from_lab
+from caltin_core.colour.spaces import SRGB_TO_XYZ50, XYZ50_TO_SRGB, lab_from_xyz, xyz_from_lab
 from caltin_core.colour.tables import Floats
 
 MELANIN: Floats = np.array([0.80, 1.06, 1.32])
@@ -34,6 +34,13 @@ def pigments(lab: Floats) -> Floats:
     """Melanin, blood and shading (…, 3) of D50 CIELAB (…, 3), shading being free: the same in light and in shadow."""
     parts = np.linalg.inv(np.stack([MELANIN, BLOOD, np.ones(3)]))
     out: Floats = density(lab) @ parts
+    return out
+
+
+def with_blood(lab: Floats, more: float) -> Floats:
+    """D50 CIELAB (3,) of skin that is `lab`, D50 CIELAB (3,), but has so much more blood."""
+    linear = BARE * np.exp(-density(lab) - more * BLOOD)
+    out: Floats = lab_from_xyz(linear @ SRGB_TO_XYZ50.T)
     return out
 
 

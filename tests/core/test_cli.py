@@ -20,6 +20,7 @@ from caltin_core.cli import HOMES, answer, schema
 from caltin_core.colour.difference import delta_e_2000
 from caltin_core.errors import BadRequest
 from caltin_core.media.hand import HANDS
+from caltin_core.reference.roles import SLUGS
 from tests.core.pictures import sphere
 
 SURFACE = {"name": "vellum", "lab": [95, 0, 2], "tooth": "vellum"}
@@ -82,6 +83,12 @@ MATCH = {
 }
 
 
+LIGHT = {
+    "base": {"lab": [68, 16, 20]},
+    "key": {"kelvin": 3000, "elevation": 30, "azimuth": 50},
+    "fill": {"kelvin": 7000, "stops_below": 2},
+    "bounce": {"hex": "#a03020", "strength": 0.6},
+}
 CALIBRATE = {
     "surface": SURFACE,
     "colours": COLOURS,
@@ -204,6 +211,7 @@ def test_schema_is_2020_12_and_accepts_requests_and_answers(picture, tmp_path):
         "cure": {**{k: MATCH[k] for k in ("surface", "colours")}, "done": [], "target": {"lab": [70, 10, 15]}},
         "plan": PLAN,
         "sheet_read": {"photo": str(page), "sheet": ask("sheet_print", sheet)["sheet"], "surface": PREDICT["surface"]},
+        "light": LIGHT,
     }  # fmt: skip
     assert set(asked) == set(HOMES)
     for command, request in asked.items():
@@ -271,6 +279,32 @@ def test_a_bad_request_says_where_and_what(path, value, where):
 )
 def test_a_bad_match_says_where_and_what(path, value, where):
     assert fault("match", changed(MATCH, path, value)).where == where
+
+
+@pytest.mark.parametrize(
+    ("path", "value", "where"),
+    [
+        ("base.lab", KeyError, "base.lab"),
+        ("base.lab", [1, 0, 0], "base"),
+        ("key.kelvin", KeyError, "key"),
+        ("key.illuminant", "A", "key"),
+        ("key.kelvin", 900, "key.kelvin"),
+        ("key.elevation", 91, "key.elevation"),
+        ("key.azimuth", float("nan"), "key.azimuth"),
+        ("fill.stops_below", -1, "fill.stops_below"),
+        ("bounce.strength", 1.5, "bounce.strength"),
+        ("bounce.strength", KeyError, "bounce.strength"),
+    ],
+)
+def test_a_bad_light_says_where_and_what(path, value, where):
+    assert fault("light", changed(LIGHT, path, value)).where == where
+
+
+def test_light_names_the_roles_in_their_order_with_the_base_as_light_as_it_was_said_to_be():
+    found = {t["role"]: t["lab"] for t in ask("light", LIGHT)["targets"]}
+    assert list(found)[:7] == ["highlight", "light", "base", "half_tone", "shadow", "deepest_accent", "reflected_light"]
+    assert set(found) <= SLUGS
+    assert found["base"][0] == pytest.approx(68, abs=0.01)
 
 
 def test_a_bad_read_says_where_and_what(picture, tmp_path):

@@ -8,11 +8,12 @@ from skimage.color import rgb2lab
 from skimage.filters import threshold_otsu
 
 from caltin_core.colour.difference import delta_e_2000
+from caltin_core.colour.sources import planckian_white
 from caltin_core.colour.spaces import SRGB_TO_XYZ, SRGB_TO_XYZ50, WHITE_D50, lab_from_xyz, xyz50_from_srgb
 from caltin_core.colour.value import munsell_value
 from caltin_core.errors import BadRequest
 from caltin_core.reference import areas, cast, seeing
-from caltin_core.reference.develop import PLAIN, Develop, balanced_by, balanced_for, balanced_to, planckian_white, shown
+from caltin_core.reference.develop import PLAIN, Develop, balanced_by, balanced_for, balanced_to, shown
 from caltin_core.reference.points import balance, tone
 from tests.core.pictures import bytes_of, chart, lab_of, portrait, sphere
 

@@ -1,0 +1,196 @@
+"""The tones of a head that nobody has seen: a complexion under a light one makes up.
+
+Every role is a piece of a head with a direction it faces, lit in spectra by a key, by a fill from all around, and by what a
+neighbouring thing throws back. Light enters skin and leaves it beside, so that red light goes round an edge; what lies in a
+hollow is lit by skin; a highlight is the key itself, thrown back by the surface (Cook & Torrance 1982). The eye takes most of
+the colour of the light on the base for white (incomplete adaptation, after CIE 159:2004). Where roles lie on a head, and how far
+they are hollow or flushed, are working values that common practice orders.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from caltin_core.colour.spaces import WHITE_D50, adaptation, lab_from_xyz, xyz_from_lab
+from caltin_core.colour.spectra import reflectance_from_lab
+from caltin_core.colour.tables import CMFS, WAVELENGTHS, Floats
+from caltin_core.errors import BadRequest
+from caltin_core.skin.chromophores import with_blood
+
+# The degree of adaptation in ordinary room light, CIE 159:2004.
+_ADAPTED = 0.9
+# How far light wanders in skin at these wavelengths, in millimetres (from memory, after Jensen et al. 2001), and what share of the
+# cosine's range a millimetre makes on a head: a working value.
+_WANDERS = ((460.0, 550.0, 620.0), (0.68, 1.37, 3.67))
+_ROUND = 0.04
+# Skin's surface: what it throws back head on, and how rough it is (both from memory, after Weyrich et al. 2006).
+_FRONT, _ROUGH, _MOST_SHEEN = 0.028, 0.3, 0.6
+# What a neighbouring thing as large as a sleeve or a wall beside gives at strength 1, against the key.
+_BOUNCED = 0.6
+# A head's round: places evenly over the disc in which it is seen.
+_RINGS = 24
+# What share of the lit part of a head is less lit than its lights, its base, its half-tones.
+_LIGHT, _BASE, _HALF = 0.92, 0.5, 0.12
+# Where less than this share of a head lies beyond the key, its least lit parts stand for the shadow; where the key falls on less
+# than this of it, the parts beside belong to its lit form.
+_LEAST_SHADOW, _LEAST_FORM = 0.06, 0.4
+# The sky of a hollow: what share of all directions a place sees.
+_OPEN, _SHADED, _NOOK, _SOCKET, _NOSTRIL = 1.0, 0.85, 0.3, 0.55, 0.06
+# More blood than the base has, in the units of `chromophores`.
+_FLUSHED, _LIPS = 0.2, 0.6
+_EYE_WHITE, _TOOTH = (80.0, 0.0, 4.0), (82.0, 0.0, 9.0)
+# Above this luminance tones are drawn together, so that nothing ends at white.
+_SHOULDER = 0.75
+
+
+@dataclass(frozen=True)
+class Key:
+    """The light that makes the form: its spectrum (31,), and where it comes from in degrees: `elevation` above the horizon,
+    -90 to 90, and `azimuth` about the head, 0 from the viewer, 90 from the right of the picture, 180 from behind."""
+
+    spectrum: Floats
+    elevation: float
+    azimuth: float
+
+    @property
+    def way(self) -> Floats:
+        """Towards the light (3,): to the right of the picture, up, and to the viewer."""
+        up, about = np.radians([self.elevation, self.azimuth])
+        return np.array([np.cos(up) * np.sin(about), np.sin(up), np.cos(up) * np.cos(about)])
+
+
+@dataclass(frozen=True)
+class Bounce:
+    """A thing beside the head that throws the key back: its reflectance (31,), and how much of it there is, 0-1."""
+
+    reflectance: Floats
+    strength: float
+
+
+@dataclass(frozen=True)
+class _Piece:
+    """A piece of a head: D50 Lab (3,) of what it is, the way it faces (3,), what share of all directions it sees, and how much
+    of the key reaches it."""
+
+    lab: Floats
+    faces: Floats
+    open: float
+    lit: float = 1.0
+
+
+def planned(base: Floats, key: Key, fill: Floats, stops_below: float, bounce: Bounce | None = None) -> dict[str, Floats]:
+    """D50 CIELAB (3,) of every role, in the order an artist goes through them, of a complexion whose base is `base`, D50 CIELAB
+    (3,), as it looks where plain light falls on it; `fill` (31,) is the spectrum of what comes from all around, `stops_below`
+    the key. The base keeps its lightness, as an artist or a camera would expose it.
+
+    Raises BadRequest for a base that is too dark to be lit.
+    """
+    if base[0] < 2:
+        raise BadRequest("base", "this is too dark to be lit")
+    scene = _Scene(base, key, fill, stops_below, bounce)
+    shine = scene.seen(_Piece(base, scene.shining, _OPEN)) + scene.sheen()
+    tones = {"highlight": shine, **{role: scene.seen(piece) for role, piece in scene.pieces.items()}}
+    tones = {role: scene.adapted @ xyz for role, xyz in tones.items()}
+    exposure = _wanted(float(xyz_from_lab(base)[1])) / tones["base"][1]
+    return {role: lab_from_xyz(_drawn_together(xyz * exposure)) for role, xyz in tones.items()}
+
+
+def _drawn_together(xyz: Floats) -> Floats:
+    """XYZ (3,) whose luminance, where it lies above the shoulder, comes near white but not to it."""
+    room, over = 1 - _SHOULDER, max(float(xyz[1]) - _SHOULDER, 0.0)
+    less = over + room * float(np.expm1(-over / room))
+    out: Floats = xyz * (1 - less / max(float(xyz[1]), 1e-9))
+    return out
+
+
+def _wanted(luminance: float) -> float:
+    """The luminance that is drawn together to this one."""
+    room = 1 - _SHOULDER
+    over = min(max(luminance - _SHOULDER, 0.0), 0.99 * room)
+    return min(luminance, _SHOULDER) - room * float(np.log1p(-over / room))
+
+
+class _Scene:
+    """A head in its light."""
+
+    def __init__(self, base: Floats, key: Key, fill: Floats, stops_below: float, bounce: Bounce | None) -> None:
+        self.base, self.way = base, key.way
+        self.key, around = (light / (light @ CMFS[:, 1]) for light in (key.spectrum, fill))
+        self.fill = around * 2.0**-stops_below
+        self.thrown = np.zeros_like(self.key) if bounce is None else _BOUNCED * bounce.strength * bounce.reflectance * self.key
+        # What throws light back stands where the key falls on it: across from the key, and lower.
+        across = np.array([-self.way[0], -0.35 - 0.3 * abs(self.way[1]), 0.25])
+        self.back = across / np.linalg.norm(across)
+        half = self.way + np.array([0.0, 0.0, 1.0])
+        length = np.linalg.norm(half)
+        self.shining = half / length if length > 1e-6 else np.array([0.0, 1.0, 0.0])
+        self.round = _ROUND * np.interp(WAVELENGTHS, *_WANDERS)
+        self.skin = reflectance_from_lab(base)
+        self.pieces = self._pieces()
+        white = self.falls(self.pieces["base"]) @ CMFS
+        white = _ADAPTED * white / white[1] + (1 - _ADAPTED) * WHITE_D50
+        self.adapted = adaptation(white, WHITE_D50)
+
+    def falls(self, piece: _Piece) -> Floats:
+        """The light (31,) that falls on a piece."""
+        cosine = float(piece.faces @ self.way)
+        keyed = np.maximum(cosine + self.round, 0) / (1 + self.round) * piece.lit
+        thrown = self.thrown * max(float(piece.faces @ self.back), 0.0)
+        out: Floats = self.key * keyed + (self.fill + thrown) * piece.open
+        return out
+
+    def seen(self, piece: _Piece) -> Floats:
+        """XYZ (3,) of a piece. In a hollow, skin lights skin: what it does not see of the light comes from its walls."""
+        reflects = reflectance_from_lab(piece.lab)
+        walls = (1 - piece.open) * self.skin
+        falls = self.falls(piece)
+        out: Floats = (reflects * (falls + walls * falls / (1 - walls))) @ CMFS
+        return out
+
+    def sheen(self) -> Floats:
+        """XYZ (3,) of the key in the surface where it shines most, over that of the key on white."""
+        cosine = max(float(self.shining @ self.way), 0.05)
+        fresnel = _FRONT + (1 - _FRONT) * (1 - cosine) ** 5
+        share = min(fresnel / (4 * _ROUGH**2 * max(float(self.shining[2]), 0.05)), _MOST_SHEEN)
+        out: Floats = share * self.key @ CMFS
+        return out
+
+    def _pieces(self) -> dict[str, _Piece]:
+        """Every role's piece, but the highlight's."""
+        base, way = self.base, self.way
+        turns = _disc()
+        cosines = turns @ way
+        order = np.argsort(cosines, kind="stable")
+        beyond, many = int((cosines <= 0).sum()), len(order)
+        shadow = order[: max(beyond, round(_LEAST_SHADOW * many))]
+        form = order[min(beyond, round((1 - _LEAST_FORM) * many)) :]
+        light, usual, half = (turns[form[int(q * (len(form) - 1))]] for q in (_LIGHT, _BASE, _HALF))
+        dark, towards = turns[shadow[len(shadow) // 2]], turns[shadow[int(np.argmax(turns[shadow] @ self.back))]]
+        lips, flushed = with_blood(base, _LIPS), with_blood(base, _FLUSHED)
+        return {
+            "light": _Piece(base, light, _OPEN),
+            "base": _Piece(base, usual, _OPEN),
+            "half_tone": _Piece(base, half, _OPEN),
+            "shadow": _Piece(base, dark, _SHADED, 0.0),
+            "deepest_accent": _Piece(base, dark, _NOOK, 0.0),
+            "reflected_light": _Piece(base, towards, _OPEN, 0.0),
+            "flush": _Piece(flushed, usual, _OPEN),
+            "upper_lip": _Piece(lips, _facing(-0.45), _SHADED),
+            "lower_lip": _Piece(lips, _facing(0.4), _OPEN),
+            "teeth": _Piece(np.array(_TOOTH), _facing(0.0), _SOCKET, 0.5),
+            "eye_white": _Piece(np.array(_EYE_WHITE), _facing(0.0), _SOCKET, 0.6),
+            "nostril": _Piece(base, _facing(-0.9), _NOSTRIL, 0.0),
+        }
+
+
+def _facing(up: float) -> Floats:
+    """The unit vector (3,) towards the viewer that goes so far up."""
+    return np.array([0.0, up, np.sqrt(1 - up**2)])
+
+
+def _disc() -> Floats:
+    """Ways (n, 3) in which a round head faces, evenly over the disc that is seen of it."""
+    radius = np.sqrt((np.arange(_RINGS) + 0.5) / _RINGS)
+    angle = 2 * np.pi * (np.arange(4 * _RINGS) + 0.5) / (4 * _RINGS)
+    r, a = (m.ravel() for m in np.meshgrid(radius, angle, indexing="ij"))
+    return np.column_stack([r * np.cos(a), r * np.sin(a), np.sqrt(1 - r * r)])
