@@ -10,7 +10,7 @@ from caltin_core.colour.spaces import hex_from_lab
 from caltin_core.colour.tables import ILLUMINANTS, Floats
 from caltin_core.contract.command import Command
 from caltin_core.contract.shapes import Coloured, Finite, Illuminant, LabOut, Shape, rounded
-from caltin_core.skin.planned import Bounce, Key, planned
+from caltin_core.skin.planned import Bounce, Head, Key
 
 Kelvin = Annotated[Finite, Field(ge=1667, le=25000)]
 
@@ -76,7 +76,7 @@ def _light(request: LightRequest) -> LightAnswer:
     key = Key(request.key.spectrum(), request.key.elevation, request.key.azimuth)
     thing = request.bounce
     bounce = None if thing is None else Bounce(thing.as_reflectance("bounce"), thing.strength)
-    tones = planned(base, key, spectrum_of(request.fill.kelvin), request.fill.stops_below, bounce)
+    tones = Head(base, key, spectrum_of(request.fill.kelvin), request.fill.stops_below, bounce).tones()
     return LightAnswer(targets=[LitShape(role=role, lab=rounded(lab), hex=hex_from_lab(lab)[0]) for role, lab in tones.items()])
 
 

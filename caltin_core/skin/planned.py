@@ -10,12 +10,15 @@ they are hollow or flushed, are working values that common practice orders.
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from caltin_core.colour.spaces import WHITE_D50, adaptation, lab_from_xyz, xyz_from_lab
 from caltin_core.colour.spectra import reflectance_from_lab
 from caltin_core.colour.tables import CMFS, WAVELENGTHS, Floats
 from caltin_core.errors import BadRequest
 from caltin_core.skin.chromophores import with_blood
+
+Bools = NDArray[np.bool_]
 
 # The degree of adaptation in ordinary room light, CIE 159:2004.
 _ADAPTED = 0.9
@@ -69,7 +72,7 @@ class Bounce:
 
 @dataclass(frozen=True)
 class _Piece:
-    """A piece of a head: D50 Lab (3,) of what it is, the way it faces (3,), what share of all directions it sees, and how much
+    """A piece of a head: D50 Lab (3,) of what it is, the way it faces (…, 3), what share of all directions it sees, and how much
     of the key reaches it."""
 
     lab: Floats
@@ -78,82 +81,71 @@ class _Piece:
     lit: float = 1.0
 
 
-def planned(base: Floats, key: Key, fill: Floats, stops_below: float, bounce: Bounce | None = None) -> dict[str, Floats]:
-    """D50 CIELAB (3,) of every role, in the order an artist goes through them, of a complexion whose base is `base`, D50 CIELAB
-    (3,), as it looks where plain light falls on it; `fill` (31,) is the spectrum of what comes from all around, `stops_below`
-    the key. The base keeps its lightness, as an artist or a camera would expose it.
+class Head:
+    """A complexion whose base is `base`, D50 CIELAB (3,), as it looks where plain light falls on it, under a key; `fill` (31,) is
+    the spectrum of what comes from all around, `stops_below` the key.
 
-    Raises BadRequest for a base that is too dark to be lit.
+    The base keeps its lightness, as an artist or a camera would expose it. Raises BadRequest for a base that is too dark to be lit.
     """
-    if base[0] < 2:
-        raise BadRequest("base", "this is too dark to be lit")
-    scene = _Scene(base, key, fill, stops_below, bounce)
-    shine = scene.seen(_Piece(base, scene.shining, _OPEN)) + scene.sheen()
-    tones = {"highlight": shine, **{role: scene.seen(piece) for role, piece in scene.pieces.items()}}
-    tones = {role: scene.adapted @ xyz for role, xyz in tones.items()}
-    exposure = _wanted(float(xyz_from_lab(base)[1])) / tones["base"][1]
-    return {role: lab_from_xyz(_drawn_together(xyz * exposure)) for role, xyz in tones.items()}
 
-
-def _drawn_together(xyz: Floats) -> Floats:
-    """XYZ (3,) whose luminance, where it lies above the shoulder, comes near white but not to it."""
-    room, over = 1 - _SHOULDER, max(float(xyz[1]) - _SHOULDER, 0.0)
-    less = over + room * float(np.expm1(-over / room))
-    out: Floats = xyz * (1 - less / max(float(xyz[1]), 1e-9))
-    return out
-
-
-def _wanted(luminance: float) -> float:
-    """The luminance that is drawn together to this one."""
-    room = 1 - _SHOULDER
-    over = min(max(luminance - _SHOULDER, 0.0), 0.99 * room)
-    return min(luminance, _SHOULDER) - room * float(np.log1p(-over / room))
-
-
-class _Scene:
-    """A head in its light."""
-
-    def __init__(self, base: Floats, key: Key, fill: Floats, stops_below: float, bounce: Bounce | None) -> None:
-        self.base, self.way = base, key.way
+    def __init__(self, base: Floats, key: Key, fill: Floats, stops_below: float, bounce: Bounce | None = None) -> None:
+        if base[0] < 2:
+            raise BadRequest("base", "this is too dark to be lit")
+        self.base, self.way, self.skin = base, key.way, reflectance_from_lab(base)
         self.key, around = (light / (light @ CMFS[:, 1]) for light in (key.spectrum, fill))
         self.fill = around * 2.0**-stops_below
         self.thrown = np.zeros_like(self.key) if bounce is None else _BOUNCED * bounce.strength * bounce.reflectance * self.key
         # What throws light back stands where the key falls on it: across from the key, and lower.
-        across = np.array([-self.way[0], -0.35 - 0.3 * abs(self.way[1]), 0.25])
-        self.back = across / np.linalg.norm(across)
+        self.back = _unit(np.array([-self.way[0], -0.35 - 0.3 * abs(self.way[1]), 0.25]))
         half = self.way + np.array([0.0, 0.0, 1.0])
-        length = np.linalg.norm(half)
-        self.shining = half / length if length > 1e-6 else np.array([0.0, 1.0, 0.0])
+        self.shining = _unit(half) if np.abs(half).max() > 1e-6 else np.array([0.0, 1.0, 0.0])
         self.round = _ROUND * np.interp(WAVELENGTHS, *_WANDERS)
-        self.skin = reflectance_from_lab(base)
         self.pieces = self._pieces()
-        white = self.falls(self.pieces["base"]) @ CMFS
-        white = _ADAPTED * white / white[1] + (1 - _ADAPTED) * WHITE_D50
-        self.adapted = adaptation(white, WHITE_D50)
+        white = self._falls(self.pieces["base"]) @ CMFS
+        self.adapted = adaptation(_ADAPTED * white / white[1] + (1 - _ADAPTED) * WHITE_D50, WHITE_D50)
+        self.exposure = _wanted(float(xyz_from_lab(base)[1])) / (self.adapted @ self._seen(self.pieces["base"]))[1]
 
-    def falls(self, piece: _Piece) -> Floats:
-        """The light (31,) that falls on a piece."""
-        cosine = float(piece.faces @ self.way)
-        keyed = np.maximum(cosine + self.round, 0) / (1 + self.round) * piece.lit
-        thrown = self.thrown * max(float(piece.faces @ self.back), 0.0)
+    def tones(self) -> dict[str, Floats]:
+        """D50 CIELAB (3,) of every role, in the order an artist goes through them."""
+        shine = self._seen(_Piece(self.base, self.shining, _OPEN)) + self._sheen(self.shining)
+        return {"highlight": self._shown(shine), **{role: self._shown(self._seen(piece)) for role, piece in self.pieces.items()}}
+
+    def ball(self, size: int) -> tuple[Floats, Bools]:
+        """The complexion as a ball in this light: D50 CIELAB (size, size, 3), and where the ball is."""
+        at = (np.arange(size) + 0.5) / size * 2 - 1
+        x, y = np.meshgrid(at, -at)
+        inside = x**2 + y**2 < 1
+        faces = np.stack([x, y, np.sqrt(np.maximum(1 - x**2 - y**2, 0))], axis=-1)[inside]
+        out = np.zeros((size, size, 3))
+        out[inside] = self._shown(self._seen(_Piece(self.base, faces, _OPEN)) + self._sheen(faces))
+        return out, inside
+
+    def _falls(self, piece: _Piece) -> Floats:
+        """The light (…, 31) that falls on a piece."""
+        keyed = np.maximum((piece.faces @ self.way)[..., None] + self.round, 0) / (1 + self.round) * piece.lit
+        thrown = self.thrown * np.maximum(piece.faces @ self.back, 0)[..., None]
         out: Floats = self.key * keyed + (self.fill + thrown) * piece.open
         return out
 
-    def seen(self, piece: _Piece) -> Floats:
-        """XYZ (3,) of a piece. In a hollow, skin lights skin: what it does not see of the light comes from its walls."""
-        reflects = reflectance_from_lab(piece.lab)
+    def _seen(self, piece: _Piece) -> Floats:
+        """XYZ (…, 3) of a piece. In a hollow, skin lights skin: what it does not see of the light comes from its walls."""
         walls = (1 - piece.open) * self.skin
-        falls = self.falls(piece)
-        out: Floats = (reflects * (falls + walls * falls / (1 - walls))) @ CMFS
+        out: Floats = (reflectance_from_lab(piece.lab) * self._falls(piece) / (1 - walls)) @ CMFS
         return out
 
-    def sheen(self) -> Floats:
-        """XYZ (3,) of the key in the surface where it shines most, over that of the key on white."""
+    def _sheen(self, faces: Floats) -> Floats:
+        """XYZ (…, 3) that the surface throws back of the key, over that of the key on white (Beckmann's slopes)."""
+        lean = np.clip(faces @ self.shining, 0.05, 1.0)
         cosine = max(float(self.shining @ self.way), 0.05)
         fresnel = _FRONT + (1 - _FRONT) * (1 - cosine) ** 5
-        share = min(fresnel / (4 * _ROUGH**2 * max(float(self.shining[2]), 0.05)), _MOST_SHEEN)
-        out: Floats = share * self.key @ CMFS
+        most = min(fresnel / (4 * _ROUGH**2 * max(float(self.shining[2]), 0.05)), _MOST_SHEEN)
+        share = most * np.exp((1 - 1 / lean**2) / _ROUGH**2) / lean**4
+        out: Floats = share[..., None] * (self.key @ CMFS)
         return out
+
+    def _shown(self, xyz: Floats) -> Floats:
+        """D50 CIELAB (…, 3) of XYZ (…, 3) to an eye that has taken this light in."""
+        return lab_from_xyz(_drawn_together(xyz @ self.adapted.T * self.exposure))
 
     def _pieces(self) -> dict[str, _Piece]:
         """Every role's piece, but the highlight's."""
@@ -181,6 +173,26 @@ class _Scene:
             "eye_white": _Piece(np.array(_EYE_WHITE), _facing(0.0), _SOCKET, 0.6),
             "nostril": _Piece(base, _facing(-0.9), _NOSTRIL, 0.0),
         }
+
+
+def _drawn_together(xyz: Floats) -> Floats:
+    """XYZ (…, 3) whose luminance, where it lies above the shoulder, comes near white but not to it."""
+    room, over = 1 - _SHOULDER, np.maximum(xyz[..., 1:2] - _SHOULDER, 0.0)
+    less = over + room * np.expm1(-over / room)
+    out: Floats = xyz * (1 - less / np.maximum(xyz[..., 1:2], 1e-9))
+    return out
+
+
+def _wanted(luminance: float) -> float:
+    """The luminance that is drawn together to this one."""
+    room = 1 - _SHOULDER
+    over = min(max(luminance - _SHOULDER, 0.0), 0.99 * room)
+    return min(luminance, _SHOULDER) - room * float(np.log1p(-over / room))
+
+
+def _unit(vector: Floats) -> Floats:
+    out: Floats = vector / np.linalg.norm(vector)
+    return out
 
 
 def _facing(up: float) -> Floats:

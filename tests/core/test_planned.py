@@ -12,7 +12,7 @@ from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_la
 from caltin_core.colour.tables import DAYLIGHT, ILLUMINANTS, WAVELENGTHS
 from caltin_core.colour.words import warmth
 from caltin_core.errors import BadRequest
-from caltin_core.skin.planned import Bounce, Key, planned
+from caltin_core.skin.planned import Bounce, Head, Key
 
 TONES = ((88.0, 6.0, 14.0), (68.0, 16.0, 20.0), (52.0, 18.0, 24.0), (38.0, 14.0, 16.0), (24.0, 9.0, 9.0))
 FALLING = ("highlight", "light", "base", "half_tone", "shadow", "deepest_accent", "nostril")
@@ -20,7 +20,7 @@ BASE = TONES[1]
 
 
 def lit(base=BASE, elevation=30.0, azimuth=45.0, key=5000.0, fill=5000.0, stops=2.0, bounce=None):
-    return planned(np.array(base), Key(spectrum_of(key), elevation, azimuth), spectrum_of(fill), stops, bounce)
+    return Head(np.array(base), Key(spectrum_of(key), elevation, azimuth), spectrum_of(fill), stops, bounce).tones()
 
 
 def test_the_spectra_of_lights_are_those_published():
@@ -131,6 +131,18 @@ def test_light_from_behind_leaves_the_face_in_the_fill():
     assert tones["light"][0] > tones["base"][0] + 10
     assert tones["base"][0] - tones["shadow"][0] < 10
     assert abs(tones["upper_lip"][0] - tones["lower_lip"][0]) < 6
+
+
+def test_the_ball_shows_the_tones_where_they_lie():
+    head = Head(np.array(BASE), Key(spectrum_of(5000), 0.0, 60.0), spectrum_of(6500), 2.0)
+    lab, inside = head.ball(41)
+    assert inside.mean() == pytest.approx(np.pi / 4, abs=0.02)
+    tones, middle = head.tones(), lab[20]
+    assert middle[36, 0] > tones["base"][0] > middle[12, 0]
+    assert middle[3, 0] == pytest.approx(tones["shadow"][0], abs=4)
+    brightest = np.unravel_index(np.argmax(lab[..., 0]), inside.shape)
+    assert brightest[1] > 26
+    assert lab[brightest][0] == pytest.approx(tones["highlight"][0], abs=1)
 
 
 def test_what_is_nearly_black_cannot_be_lit():

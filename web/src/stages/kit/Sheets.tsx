@@ -113,7 +113,7 @@ export function Sheets() {
         </div>
       </header>
       <div className="kit-body">
-        <main className="work sheets" id="work">
+        <main className="work sheets" id="work" tabIndex={0}>
           {own ? (
             <OwnChart kit={kit.data} paper={paper} onClose={() => setOwn(false)} />
           ) : shown ? (
