@@ -72,16 +72,26 @@ def role_tones(base: Floats) -> dict[str, Floats]:
     return out
 
 
+def complexions() -> list[tuple[str, Floats]]:
+    """The complexions looked at, the lightest first and within a depth from ruddy to olive: undertone, D50 Lab (3,) of the base in
+    the picture."""
+    out = []
+    for depth in DEPTHS:
+        strength = float(np.interp(depth, *_CHROMA))
+        for name, hue in HUES:
+            angle = np.radians(hue)
+            out.append((name, np.array([depth, strength * np.cos(angle), strength * np.sin(angle)])))
+    return out
+
+
 def coverage(bench: Workbench, rules: Rules) -> Coverage:
     """Look at every complexion's roles. Raises nothing: an empty box reaches none."""
     search = Search(bench, rules)
     found = []
-    for depth in DEPTHS:
-        for name, hue in HUES:
-            strength, angle = float(np.interp(depth, *_CHROMA)), np.radians(hue)
-            tones = role_tones(np.array([depth, strength * np.cos(angle), strength * np.sin(angle)]))
-            missed = {role: _miss(search, lab) for role, lab in tones.items()}
-            found.append(Covered(name, tones, float(munsell_value(tones["base"])), missed))
+    for name, base in complexions():
+        tones = role_tones(base)
+        missed = {role: _miss(search, lab) for role, lab in tones.items()}
+        found.append(Covered(name, tones, float(munsell_value(tones["base"])), missed))
     return Coverage(tuple(found), tuple(_words(found)))
 
 

@@ -30,6 +30,8 @@ _ROUND = 0.04
 _FRONT, _ROUGH, _MOST_SHEEN = 0.028, 0.3, 0.6
 # What a neighbouring thing as large as a sleeve or a wall beside gives at strength 1, against the key.
 _BOUNCED = 0.6
+# What share of the fill comes from above more than from below, as a sky or a ceiling gives it.
+_FROM_ABOVE = 0.15
 # A head's round: places evenly over the disc in which it is seen.
 _RINGS = 24
 # What share of the lit part of a head is less lit than its lights, its base, its half-tones.
@@ -46,6 +48,13 @@ _EYE_WHITE, _TOOTH = (80.0, 0.0, 4.0), (82.0, 0.0, 9.0)
 _SHOULDER = 0.75
 
 
+# Things that often stand beside a sitter, D50 CIELAB: common practice.
+THINGS = {
+    "white cloth": (94.0, 0.0, 1.0), "warm wood": (52.0, 14.0, 28.0), "red cloth": (42.0, 52.0, 30.0),
+    "green leaves": (48.0, -30.0, 30.0), "blue cloth": (38.0, 2.0, -38.0),
+}  # fmt: skip
+
+
 @dataclass(frozen=True)
 class Key:
     """The light that makes the form: its spectrum (31,), and where it comes from in degrees: `elevation` above the horizon,
@@ -54,6 +63,11 @@ class Key:
     spectrum: Floats
     elevation: float
     azimuth: float
+
+    @property
+    def direction(self) -> float:
+        """Where it comes from in the plane of the picture: degrees anticlockwise, 0 from the right, 90 from above."""
+        return float(np.degrees(np.arctan2(self.way[1], self.way[0])) % 360)
 
     @property
     def way(self) -> Floats:
@@ -72,10 +86,10 @@ class Bounce:
 
 @dataclass(frozen=True)
 class _Piece:
-    """A piece of a head: D50 Lab (3,) of what it is, the way it faces (…, 3), what share of all directions it sees, and how much
+    """A piece of a head: what it reflects (31,), the way it faces (…, 3), what share of all directions it sees, and how much
     of the key reaches it."""
 
-    lab: Floats
+    reflects: Floats
     faces: Floats
     open: float
     lit: float = 1.0
@@ -91,7 +105,9 @@ class Head:
     def __init__(self, base: Floats, key: Key, fill: Floats, stops_below: float, bounce: Bounce | None = None) -> None:
         if base[0] < 2:
             raise BadRequest("base", "this is too dark to be lit")
-        self.base, self.way, self.skin = base, key.way, reflectance_from_lab(base)
+        self.way = key.way
+        stuffs = (base, with_blood(base, _FLUSHED), with_blood(base, _LIPS), np.array(_TOOTH), np.array(_EYE_WHITE))
+        self.skin, *self.others = reflectance_from_lab(np.array(stuffs))
         self.key, around = (light / (light @ CMFS[:, 1]) for light in (key.spectrum, fill))
         self.fill = around * 2.0**-stops_below
         self.thrown = np.zeros_like(self.key) if bounce is None else _BOUNCED * bounce.strength * bounce.reflectance * self.key
@@ -107,7 +123,7 @@ class Head:
 
     def tones(self) -> dict[str, Floats]:
         """D50 CIELAB (3,) of every role, in the order an artist goes through them."""
-        shine = self._seen(_Piece(self.base, self.shining, _OPEN)) + self._sheen(self.shining)
+        shine = self._seen(_Piece(self.skin, self.shining, _OPEN)) + self._sheen(self.shining)
         return {"highlight": self._shown(shine), **{role: self._shown(self._seen(piece)) for role, piece in self.pieces.items()}}
 
     def ball(self, size: int) -> tuple[Floats, Bools]:
@@ -117,20 +133,21 @@ class Head:
         inside = x**2 + y**2 < 1
         faces = np.stack([x, y, np.sqrt(np.maximum(1 - x**2 - y**2, 0))], axis=-1)[inside]
         out = np.zeros((size, size, 3))
-        out[inside] = self._shown(self._seen(_Piece(self.base, faces, _OPEN)) + self._sheen(faces))
+        out[inside] = self._shown(self._seen(_Piece(self.skin, faces, _OPEN)) + self._sheen(faces))
         return out, inside
 
     def _falls(self, piece: _Piece) -> Floats:
         """The light (…, 31) that falls on a piece."""
         keyed = np.maximum((piece.faces @ self.way)[..., None] + self.round, 0) / (1 + self.round) * piece.lit
         thrown = self.thrown * np.maximum(piece.faces @ self.back, 0)[..., None]
-        out: Floats = self.key * keyed + (self.fill + thrown) * piece.open
+        around = self.fill * (1 - _FROM_ABOVE + _FROM_ABOVE * piece.faces[..., 1:2])
+        out: Floats = self.key * keyed + (around + thrown) * piece.open
         return out
 
     def _seen(self, piece: _Piece) -> Floats:
         """XYZ (…, 3) of a piece. In a hollow, skin lights skin: what it does not see of the light comes from its walls."""
         walls = (1 - piece.open) * self.skin
-        out: Floats = (reflectance_from_lab(piece.lab) * self._falls(piece) / (1 - walls)) @ CMFS
+        out: Floats = (piece.reflects * self._falls(piece) / (1 - walls)) @ CMFS
         return out
 
     def _sheen(self, faces: Floats) -> Floats:
@@ -149,16 +166,15 @@ class Head:
 
     def _pieces(self) -> dict[str, _Piece]:
         """Every role's piece, but the highlight's."""
-        base, way = self.base, self.way
+        base, (flushed, lips, tooth, eye) = self.skin, self.others
         turns = _disc()
-        cosines = turns @ way
+        cosines = turns @ self.way
         order = np.argsort(cosines, kind="stable")
         beyond, many = int((cosines <= 0).sum()), len(order)
         shadow = order[: max(beyond, round(_LEAST_SHADOW * many))]
         form = order[min(beyond, round((1 - _LEAST_FORM) * many)) :]
         light, usual, half = (turns[form[int(q * (len(form) - 1))]] for q in (_LIGHT, _BASE, _HALF))
         dark, towards = turns[shadow[len(shadow) // 2]], turns[shadow[int(np.argmax(turns[shadow] @ self.back))]]
-        lips, flushed = with_blood(base, _LIPS), with_blood(base, _FLUSHED)
         return {
             "light": _Piece(base, light, _OPEN),
             "base": _Piece(base, usual, _OPEN),
@@ -169,8 +185,8 @@ class Head:
             "flush": _Piece(flushed, usual, _OPEN),
             "upper_lip": _Piece(lips, _facing(-0.45), _SHADED),
             "lower_lip": _Piece(lips, _facing(0.4), _OPEN),
-            "teeth": _Piece(np.array(_TOOTH), _facing(0.0), _SOCKET, 0.5),
-            "eye_white": _Piece(np.array(_EYE_WHITE), _facing(0.0), _SOCKET, 0.6),
+            "teeth": _Piece(tooth, _facing(0.0), _SOCKET, 0.5),
+            "eye_white": _Piece(eye, _facing(0.0), _SOCKET, 0.6),
             "nostril": _Piece(base, _facing(-0.9), _NOSTRIL, 0.0),
         }
 

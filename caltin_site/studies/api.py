@@ -9,15 +9,17 @@ from ninja import Query, Router, Schema, Status
 
 from caltin_core.contract.shapes import Illuminant
 from caltin_core.media.lights import LIGHTS, USUAL
+from caltin_core.recipes.coverage import complexions
 from caltin_core.recipes.cure import COMPLAINTS
 from caltin_core.reference.develop import USUAL_LIGHTS
 from caltin_core.reference.edges import EdgeKind
 from caltin_core.reference.picture import write_jpeg
 from caltin_core.reference.roles import ROLES
 from caltin_core.reference.sheet import SHEETS
+from caltin_core.skin.planned import THINGS
 from caltin_site.ownership import mine
-from caltin_site.shapes import Lab
-from caltin_site.studies import curing, history, reading, services
+from caltin_site.shapes import Lab, Tone
+from caltin_site.studies import curing, history, planned, reading, services
 from caltin_site.studies import schools as own
 from caltin_site.studies.models import OwnSchool, Study
 from caltin_site.studies.schemas import (
@@ -29,6 +31,7 @@ from caltin_site.studies.schemas import (
     InLightOut,
     MatchesOut,
     NewStudy,
+    PlannedOut,
     PredictAsked,
     RampOut,
     RecipeOut,
@@ -40,7 +43,7 @@ from caltin_site.studies.schemas import (
     UnderOut,
     WayOut,
 )
-from caltin_site.studies.state import SchoolState
+from caltin_site.studies.state import PlannedState, SchoolState
 
 router = Router(tags=["studies"])
 
@@ -77,9 +80,26 @@ class ViewingLight(Schema):
     name: str
 
 
-class UsualOut(Schema):
-    """What an artist mostly chooses from; anything between may be typed."""
+class UsualComplexion(Schema):
+    """A complexion in plain light, by its undertone."""
 
+    undertone: str
+    tone: Tone
+
+
+class UsualThing(Schema):
+    """A thing beside a sitter that throws light back."""
+
+    name: str
+    tone: Lab
+
+
+class UsualOut(Schema):
+    """What an artist mostly chooses from; anything between may be typed. Complexions come the lightest first, within a depth from
+    ruddy to olive."""
+
+    complexions: list[UsualComplexion]
+    things: list[UsualThing]
     lights: list[UsualLight]
     viewing: list[ViewingLight]
     sheets: list[UsualSheet]
@@ -103,7 +123,15 @@ def usual(request: HttpRequest) -> Any:
         viewing=[ViewingLight.model_validate({"illuminant": light, "name": LIGHTS[light]}) for light in USUAL],
         sheets=[UsualSheet(name=name, width=w, height=h) for name, w, h in SHEETS],
         complaints=list(COMPLAINTS),
+        complexions=[UsualComplexion(undertone=name, tone=Tone.of(lab)) for name, lab in complexions()],
+        things=[UsualThing(name=name, tone=Lab.of(np.array(lab))) for name, lab in THINGS.items()],
     )
+
+
+@router.post("/planned-light", response=PlannedOut)
+def planned_light(request: HttpRequest, body: PlannedState) -> PlannedOut:
+    """What a planned light shows; nothing is kept."""
+    return planned.planned_out(body)
 
 
 @router.get("/schools", response=SchoolsOut)

@@ -20,6 +20,7 @@ from caltin_site.studies.state import (
     FrameState,
     Place,
     PlaceId,
+    PlannedState,
     Recipe,
     RecipeKind,
     RulesState,
@@ -125,6 +126,14 @@ class SetLight(Strict):
 
     do: Literal["set_light"]
     direction: Annotated[float, Field(ge=0, lt=360)] | None = None
+
+
+class PlanLight(Strict):
+    """The tones of a planned light, taken for these roles: places without a picture get them, or are added."""
+
+    do: Literal["plan_light"]
+    planned: PlannedState
+    roles: Annotated[list[str], Field(min_length=1, max_length=40)]
 
 
 class SetSheet(Strict):
@@ -271,6 +280,7 @@ Op = Annotated[
     | SetFrame
     | UsePicture
     | SetLight
+    | PlanLight
     | SetSheet
     | ProposeAreas
     | PaintArea
@@ -298,9 +308,11 @@ def called(place: Place) -> str:
 @dataclass(frozen=True)
 class Found:
     """What was looked up for a change: the tone and spread of places read, the balance, the new map of areas, and the
-    places as they stand on it."""
+    places as they stand on it; of a planned light its tones by role, and where it comes from."""
 
     readings: dict[str, tuple[Lab, float]] = field(default_factory=dict)
+    tones: dict[str, Lab] = field(default_factory=dict)
+    direction: float | None = None
     develop: DevelopState | None = None
     areas: UUID | None = None
     places: list[Place] | None = None
@@ -339,6 +351,23 @@ def _placed(state: State, places: list[Place], **more: Any) -> State:
     recipes = {k: v for k, v in state.recipes.items() if k in kept and tones[k] == next(p.tone for p in places if p.id == k)}
     order = [t for t in state.order if t.place in kept]
     return state.model_copy(update={"places": places, "recipes": recipes, "order": order, **more})
+
+
+def _planned(state: State, op: PlanLight, found: Found) -> list[Place]:
+    """The places with the tones of a planned light: those of the roles asked that lie on no picture, the others added."""
+    out = list(state.places)
+    for index, role in enumerate(op.roles):
+        if role not in found.tones:
+            raise BadRequest(f"roles[{index}]", "a planned light tells nothing of this role")
+        tone = found.tones[role]
+        at = next((i for i, p in enumerate(out) if p.role == role and p.x is None and p.area is None), None)
+        if at is None:
+            ids = {p.id for p in out}
+            id = next(i for i in (role, *(f"{role}-{n}" for n in range(2, len(ids) + 3))) if i not in ids)
+            out.append(Place(id=id, role=role, tone=tone))
+        else:
+            out[at] = out[at].model_copy(update={"tone": tone})
+    return out
 
 
 def apply(state: State, op: Op, *, found: Found, proposed: dict[str, Recipe], order: list[Token]) -> tuple[State, str]:
@@ -391,6 +420,9 @@ def apply(state: State, op: Op, *, found: Found, proposed: dict[str, Recipe], or
             return change(
                 update={"light": op.direction}
             ), "set the light" if op.direction is not None else "left the light as it is read"
+        case PlanLight():
+            light = {"planned": op.planned, "light": found.direction}
+            return _placed(state, _planned(state, op, found), **light), "took the tones of a planned light"
         case SetSheet():
             return change(update={"sheet": op.sheet}), "changed the paper"
         case ProposeAreas() | PaintArea() | AddArea() | MergeAreas() | SplitArea():

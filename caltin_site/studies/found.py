@@ -25,6 +25,7 @@ from caltin_site.studies.changes import (
     MergeAreas,
     Op,
     PaintArea,
+    PlanLight,
     ProposeAreas,
     RemovePlace,
     SetDevelop,
@@ -33,6 +34,7 @@ from caltin_site.studies.changes import (
     UsePicture,
 )
 from caltin_site.studies.models import Study
+from caltin_site.studies.planned import direction_of, tones_of
 from caltin_site.studies.state import DevelopState, Place, State
 
 _SKIN_DISC = 6.0
@@ -57,6 +59,9 @@ def look_up(study: Study, state: State, op: Op, picture: Picture | None) -> Foun
             return Found(readings=_touched(state, op, picture))
         case SetDevelop():
             return _developed(state, op, _needed(picture))
+        case PlanLight():
+            tones = {role: Lab.of(lab) for role, lab in tones_of(op.planned).items()}
+            return Found(tones=tones, direction=round(direction_of(op.planned), 1) % 360)
         case SetFrame():
             if op.frame:
                 _inside(op.frame.frame(), _needed(picture))

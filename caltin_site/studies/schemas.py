@@ -29,6 +29,23 @@ class NewStudy(Strict):
     hand: UUID
 
 
+class PlannedTone(Schema):
+    """The tone of one role in a planned light."""
+
+    role: str
+    role_name: str
+    tone: Tone
+
+
+class PlannedOut(Schema):
+    """What a planned light shows: the roles' tones, the complexion as a ball (a PNG's data address), and where the key comes from
+    in the plane of the picture, degrees anticlockwise from the right."""
+
+    tones: list[PlannedTone]
+    ball: str
+    direction: float
+
+
 class GoesWith(Schema):
     """The paper and the hand that go with a kit, where the artist has used or measured it with any."""
 

@@ -139,6 +139,9 @@ class Pins(Strict):
     hand: UUID
 
 
+Kelvin = Annotated[float, Field(ge=1667, le=25000)]
+
+
 class DevelopState(Strict):
     """How the picture is developed: balanced by what (a neutral or a known skin at x, y, or a light of so many kelvin),
     exposure in stops, contrast. `matrix` is what the balance came to, on D50 XYZ by rows."""
@@ -147,7 +150,7 @@ class DevelopState(Strict):
     x: float | None = None
     y: float | None = None
     known: Lab | None = None
-    kelvin: Annotated[float, Field(ge=1667, le=25000)] | None = None
+    kelvin: Kelvin | None = None
     matrix: Annotated[list[float], Field(min_length=9, max_length=9)] | None = None
     stops: Annotated[float, Field(ge=-3, le=3)] = 0.0
     contrast: Annotated[float, Field(ge=0.5, le=1.6)] = 1.0
@@ -192,6 +195,21 @@ class SheetState(Strict):
         return Placement(self.width, self.height, self.left, self.top, self.across)
 
 
+class PlannedState(Strict):
+    """A light one plans for a complexion: `base` in plain light; the key's kelvin, its `elevation` and `azimuth` in degrees (0 from
+    the viewer, 90 from the right, 180 from behind); the fill's kelvin and how many stops it is below the key; and a thing
+    beside that throws the key back, as strongly as `strength` says."""
+
+    base: Lab
+    kelvin: Kelvin = 5500
+    elevation: Annotated[float, Field(ge=-90, le=90)] = 35
+    azimuth: Annotated[float, Field(ge=-180, le=180)] = -45
+    fill_kelvin: Kelvin = 6500
+    stops_below: Annotated[float, Field(ge=0, le=6)] = 2
+    bounce: Lab | None = None
+    strength: Annotated[float, Field(ge=0, le=1)] = 0.5
+
+
 class State(Strict):
     """Everything undo can bring back."""
 
@@ -204,6 +222,7 @@ class State(Strict):
     frame: FrameState | None = None
     areas: UUID | None = None
     light: Annotated[float, Field(ge=0, lt=360)] | None = None
+    planned: PlannedState | None = None
     sheet: SheetState = SheetState()
     places: list[Place] = []
     rules: RulesState = RulesState()

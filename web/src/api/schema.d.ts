@@ -560,6 +560,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/planned-light": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Planned Light
+     * @description What a planned light shows; nothing is kept.
+     */
+    post: operations["caltin_site_studies_api_planned_light"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/schools": {
     parameters: {
       query?: never;
@@ -2283,6 +2303,15 @@ export interface components {
       line_tone: components["schemas"]["Lab"];
     };
     /**
+     * UsualComplexion
+     * @description A complexion in plain light, by its undertone.
+     */
+    UsualComplexion: {
+      /** Undertone */
+      undertone: string;
+      tone: components["schemas"]["Tone"];
+    };
+    /**
      * UsualLight
      * @description A light one usually meets.
      */
@@ -2294,9 +2323,14 @@ export interface components {
     };
     /**
      * UsualOut
-     * @description What an artist mostly chooses from; anything between may be typed.
+     * @description What an artist mostly chooses from; anything between may be typed. Complexions come the lightest first, within a depth from
+     *     ruddy to olive.
      */
     UsualOut: {
+      /** Complexions */
+      complexions: components["schemas"]["UsualComplexion"][];
+      /** Things */
+      things: components["schemas"]["UsualThing"][];
       /** Lights */
       lights: components["schemas"]["UsualLight"][];
       /** Viewing */
@@ -2319,6 +2353,15 @@ export interface components {
       height: number;
     };
     /**
+     * UsualThing
+     * @description A thing beside a sitter that throws light back.
+     */
+    UsualThing: {
+      /** Name */
+      name: string;
+      tone: components["schemas"]["Lab"];
+    };
+    /**
      * ViewingLight
      * @description A light a drawing is looked at in.
      */
@@ -2330,6 +2373,70 @@ export interface components {
       illuminant: "A" | "D50" | "D65" | "FL2" | "LED-B3";
       /** Name */
       name: string;
+    };
+    /**
+     * PlannedOut
+     * @description What a planned light shows: the roles' tones, the complexion as a ball (a PNG's data address), and where the key comes from in
+     *     the plane of the picture, degrees anticlockwise from the right.
+     */
+    PlannedOut: {
+      /** Tones */
+      tones: components["schemas"]["PlannedTone"][];
+      /** Ball */
+      ball: string;
+      /** Direction */
+      direction: number;
+    };
+    /**
+     * PlannedTone
+     * @description The tone of one role in a planned light.
+     */
+    PlannedTone: {
+      /** Role */
+      role: string;
+      /** Role Name */
+      role_name: string;
+      tone: components["schemas"]["Tone"];
+    };
+    /**
+     * PlannedState
+     * @description A light one plans for a complexion: `base` in plain light; the key's kelvin, its `elevation` and `azimuth` in degrees (0 from
+     *     the viewer, 90 from the right, 180 from behind); the fill's kelvin and how many stops it is below the key; and a thing
+     *     beside that throws the key back, as strongly as `strength` says.
+     */
+    PlannedState: {
+      base: components["schemas"]["Lab"];
+      /**
+       * Kelvin
+       * @default 5500
+       */
+      kelvin: number;
+      /**
+       * Elevation
+       * @default 35
+       */
+      elevation: number;
+      /**
+       * Azimuth
+       * @default -45
+       */
+      azimuth: number;
+      /**
+       * Fill Kelvin
+       * @default 6500
+       */
+      fill_kelvin: number;
+      /**
+       * Stops Below
+       * @default 2
+       */
+      stops_below: number;
+      bounce?: components["schemas"]["Lab"] | null;
+      /**
+       * Strength
+       * @default 0.5
+       */
+      strength: number;
     };
     /**
      * SchoolOut
@@ -2888,6 +2995,7 @@ export interface components {
       areas?: string | null;
       /** Light */
       light?: number | null;
+      planned?: components["schemas"]["PlannedState"] | null;
       /**
        * @default {
        *       "width": 210,
@@ -3135,6 +3243,7 @@ export interface components {
         | components["schemas"]["SetFrame"]
         | components["schemas"]["UsePicture"]
         | components["schemas"]["SetLight"]
+        | components["schemas"]["PlanLight"]
         | components["schemas"]["SetSheet"]
         | components["schemas"]["ProposeAreas"]
         | components["schemas"]["PaintArea"]
@@ -3261,6 +3370,20 @@ export interface components {
        * @default true
        */
       add: boolean;
+    };
+    /**
+     * PlanLight
+     * @description The tones of a planned light, taken for these roles: places without a picture get them, or are added.
+     */
+    PlanLight: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "plan_light";
+      planned: components["schemas"]["PlannedState"];
+      /** Roles */
+      roles: string[];
     };
     /**
      * ProposeAreas
@@ -5682,6 +5805,30 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["UsualOut"];
+        };
+      };
+    };
+  };
+  caltin_site_studies_api_planned_light: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["PlannedState"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PlannedOut"];
         };
       };
     };

@@ -22,7 +22,7 @@ function useReady(): Record<string, string> {
   const many = study.places.length;
   const matched = matches?.matches.filter((m) => m.chosen).length ?? 0;
   return {
-    look: many ? counted(many, "place") : "touch the face",
+    look: many ? counted(many, "place") : study.picture ? "touch the face" : "plan the light",
     match: !matches ? "" : many ? `${matched} of ${many}` : "waits",
     layer: !plan ? "" : plan.steps.length ? counted(plan.steps.length, "step") : "waits",
     draw: !plan ? "" : plan.steps.length ? `${done} of ${plan.steps.length}` : "waits",

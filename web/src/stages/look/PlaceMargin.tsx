@@ -21,12 +21,12 @@ export function PlaceMargin({ place, roles, onSelect, onRemove, onResize }: Prop
   if (!place)
     return (
       <section>
-        <h2>{study.places.length ? "Places" : "Touch the face"}</h2>
+        <h2>{study.places.length ? "Places" : study.picture ? "Touch the face" : "Plan the light"}</h2>
         {study.places.length === 0 && (
           <p>
             {study.picture
               ? "Begin with the colour that covers most of the skin, in the light. Then its shadow, the lightest light, the darkest dark."
-              : "Add the tones you want to draw: first the one that covers most of the skin."}
+              : "Choose the complexion, drag the light over the ball, and take the tones. Or add tones you know: first the one that covers most of the skin."}
           </p>
         )}
         <ul className="place-list">

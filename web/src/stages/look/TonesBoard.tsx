@@ -2,6 +2,7 @@ import { useState } from "react";
 import type { Lab, RoleOut } from "../../api/client";
 import { ToneField } from "../../parts/ToneField";
 import { useStudy } from "../../study/useStudy";
+import { PlannedLight } from "./PlannedLight";
 
 interface Props {
   roles: RoleOut[];
@@ -11,14 +12,38 @@ interface Props {
   nextRole: string;
 }
 
-/** A study without a picture: tones chosen by number, side by side. */
+/** A study without a picture: tones of a light one plans, or chosen by number, side by side. */
 export function TonesBoard({ roles, selected, onSelect, onAdd, nextRole }: Props) {
   const { study } = useStudy();
   const [role, setRole] = useState("");
   const [tone, setTone] = useState<Lab | null>(null);
+  const [planning, setPlanning] = useState<boolean | null>(null);
   const wanted = role || nextRole;
+  const plans = planning ?? study.places.length === 0;
+  const ways = (
+    <div className="segments tones-ways" role="group" aria-label="Where the tones come from">
+      {(
+        [
+          ["A light I plan", true],
+          ["Tones I know", false],
+        ] as const
+      ).map(([name, on]) => (
+        <button key={name} type="button" aria-pressed={plans === on} onClick={() => setPlanning(on)}>
+          {name}
+        </button>
+      ))}
+    </div>
+  );
+  if (plans)
+    return (
+      <div className="tones">
+        {ways}
+        <PlannedLight onTaken={() => setPlanning(false)} />
+      </div>
+    );
   return (
     <div className="tones">
+      {ways}
       <div className="panel tones-row">
         {study.places.map((p) => (
           <button
