@@ -26,10 +26,10 @@ from caltin_site.plans import services as plans
 from caltin_site.references import services as references
 from caltin_site.shapes import Lab
 from caltin_site.studies import services as studies
-from caltin_site.studies.changes import AddPlace, EditPlace, Note, ProposeAreas, SetRules, SetSheet, Settle
+from caltin_site.studies.changes import AddPlace, EditPlace, Note, PlanLight, ProposeAreas, SetRules, SetSheet, Settle
 from caltin_site.studies.models import Study
 from caltin_site.studies.schemas import NewStudy
-from caltin_site.studies.state import RulesState, SheetState
+from caltin_site.studies.state import PlannedState, RulesState, SheetState
 from demo.finished import draw
 from demo.kits import DRY
 from demo.measured import CARD, NIGHT, VELLUM, Evening, kept
@@ -38,6 +38,7 @@ PICTURES = Path(__file__).parent / "pictures"
 KIT, PAPER, SMOOTH, HAND = "Night ferry wax box, 24", "Chart-room vellum", "Manifest card", "My hand, measured"
 MARKERS, PASTELS, DARK = "Night ferry markers, 36", "Night ferry pastels, 30", "Hold paper, dark"
 INKED, DARKENED = "My hand with markers", "My hand on dark paper"
+LANTERN = ["highlight", "light", "base", "half_tone", "shadow", "deepest_accent", "reflected_light", "lower_lip"]
 
 # (role, own name, x, y, radius) in pixels of the pictures.
 PILOT_PLACES = (
@@ -74,6 +75,7 @@ def load() -> Any:
     _once(artist, "cook", lambda: _cook(artist))
     _once(artist, "engineer", lambda: _engineer(artist))
     _once(artist, "finished", lambda: _finished(artist))
+    _once(artist, "stoker", lambda: _stoker(artist))
     _once(artist, "lamp-trimmer", lambda: _lamp_trimmer(artist))
     return artist
 
@@ -183,6 +185,20 @@ def _engineer(artist: Any) -> None:
     """Pastels on dark paper, all zones in one family, white first and then glazes; its match waits for the worker."""
     study = _zoned(_begin(artist, "The engineer by a lamp below", "engineer", PASTELS, DARK, DARKENED))
     _in_family(study, RulesState(together=9, school="light_and_glaze", black="allowed"))
+
+
+def _stoker(artist: Any) -> None:
+    """A sitter nobody photographed, by lantern in front of the open hatch: tones of a planned light, not matched yet."""
+    pins = {
+        "kit": Kit.objects.of(artist).get(name=PASTELS).pk, "paper": Paper.objects.of(artist).get(name=DARK).pk,
+        "hand": Hand.objects.of(artist).get(name=DARKENED).pk,
+    }  # fmt: skip
+    study = studies.begin(artist, NewStudy(title="The stoker by lantern, from memory", picture=None, **pins))
+    base = Lab(l=57, a=11.86, b=20.54)
+    planned = PlannedState(
+        base=base, kelvin=2700, elevation=-15, azimuth=55, fill_kelvin=8000, stops_below=2.5, bounce=Lab(l=52, a=14, b=28)
+    )
+    studies.change(artist, study.pk, study.revision, PlanLight(do="plan_light", planned=planned, roles=LANTERN))
 
 
 def _lamp_trimmer(artist: Any) -> None:

@@ -11,7 +11,7 @@ from tests.journeys.desk import photographed
 OUT = ROOT / "docs" / "screenshots"
 STAGES = ("look", "match", "layer", "draw", "keep")
 # Pictures of Look beside its first: name, the keys that lead there, and whether a zone is chosen.
-LOOKS = (("zones", "z", True), ("values", "gv", False), ("paper", "pi", False))
+LOOKS = (("zones", "z", True), ("paper", "pi", False))
 
 
 def main() -> None:
@@ -84,6 +84,13 @@ def main() -> None:
                 page.keyboard.press("ArrowRight")
             page.wait_for_timeout(500)
             page.screenshot(path=OUT / "grow.png")
+            page.goto(caltin.address)
+            page.get_by_role("link", name="The stoker by lantern").click()
+            page.get_by_role("link", name="Look").click()
+            page.get_by_role("button", name="A light I plan").click()
+            page.locator(".ball image").wait_for()
+            page.wait_for_load_state("networkidle")
+            page.screenshot(path=OUT / "light.png")
             page.goto(caltin.address)
             page.get_by_role("link", name="The deckhand under a high sun").click()
             page.get_by_role("link", name="Look").click()

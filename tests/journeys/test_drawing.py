@@ -17,6 +17,7 @@ def from_tones(page, caltin, tones):
     """A small study of these tones, matched and put in order."""
     page.goto(caltin.address)
     page.get_by_role("button", name="From tones, without a picture").click()
+    page.get_by_role("button", name="Tones I know").click()
     for tone in tones:
         page.locator(".tones-add input").last.fill(tone)
         page.locator(".tones-add").get_by_role("button").last.click()

@@ -210,6 +210,7 @@ def test_a_second_window_that_is_late_is_told_and_loses_nothing(browser, caltin,
 def test_a_study_from_tones_without_a_picture(page, caltin):
     page.goto(caltin.address)
     page.get_by_role("button", name="From tones").click()
+    page.get_by_role("button", name="Tones I know").click()
     for text, called in (("62 18 20", "1 base"), ("#5a3a30", "2 light")):
         page.get_by_role("textbox", name="Tone").fill(text)
         page.get_by_role("button", name="Add this tone").click()
@@ -270,6 +271,12 @@ def test_no_stage_has_an_accessibility_violation(page, caltin, wall):
     expect(page.get_by_role("button", name="Lay it out")).to_be_visible()
     check("sheets")
     page.goto(caltin.address)
+    page.get_by_role("link", name="The stoker by lantern").first.click()
+    page.get_by_role("link", name=re.compile("Look")).click()
+    page.get_by_role("button", name="A light I plan").click()
+    expect(page.locator(".ball image")).to_have_count(1)
+    check("a planned light")
+    page.goto(caltin.address)
     page.get_by_role("link", name="The pilot, low sun").first.click()
     for stage in STAGES:
         page.get_by_role("link", name=stage.capitalize()).click()
@@ -301,6 +308,7 @@ def test_a_measured_box_tells_what_another_light_does_and_how_sure_the_hand_is(p
 def test_a_family_for_a_whole_face_under_a_school_and_a_cure_for_what_went_wrong(page, caltin):
     page.goto(caltin.address)
     page.get_by_role("button", name="From tones, without a picture").click()
+    page.get_by_role("button", name="Tones I know").click()
     for typed in ("84 9 20", "62 20 24", "36 16 14"):
         page.locator(".tones-add input").last.fill(typed)
         page.locator(".tones-add").get_by_role("button").last.click()
@@ -444,6 +452,7 @@ def pinned_names(sentence):
 def test_a_colour_that_has_run_dry_is_solved_around_and_a_finger_on_the_pad_is_answered_as_it_moves(page, caltin):
     page.goto(caltin.address)
     page.get_by_role("button", name="From tones, without a picture").click()
+    page.get_by_role("button", name="Tones I know").click()
     page.locator(".tones-add input").last.fill("62 20 24")
     page.locator(".tones-add").get_by_role("button").last.click()
     page.get_by_role("link", name="Match").click()

@@ -134,6 +134,7 @@ def test_the_screen_is_dimmed_to_the_white_of_the_sheet_beside_it(page, caltin):
 def test_a_colour_that_runs_dry_in_the_midst_of_a_study_leaves_every_recipe(page, caltin):
     page.goto(caltin.address)
     page.get_by_role("button", name="From tones, without a picture").click()
+    page.get_by_role("button", name="Tones I know").click()
     page.locator(".tones-add input").last.fill("62 18 20")
     page.locator(".tones-add").get_by_role("button").last.click()
     expect(page.get_by_role("link", name=re.compile("Look 1 place"))).to_be_visible()

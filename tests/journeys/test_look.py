@@ -293,3 +293,31 @@ def test_look_on_a_tablet_held_upright(browser, caltin, watched):
     expect(page.locator(".rail-share").first).to_be_attached()
     assert page.evaluate("document.documentElement.scrollWidth") <= 820
     context.close()
+
+
+def test_a_light_is_planned_by_hand_and_by_key_and_its_tones_become_recipes(page, caltin):
+    page.goto(caltin.address)
+    page.get_by_role("button", name="From tones, without a picture").click()
+    page.get_by_role("button", name="ruddy, value 3.5").click()
+    ball = page.locator(".ball")
+    box = ball.bounding_box()
+    page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 0.8 * box["width"], box["y"] + box["height"] / 2, steps=4)
+    page.mouse.up()
+    expect(page.get_by_text("From the right")).to_be_visible()
+    height = page.get_by_label("Height")
+    height.focus()
+    for _ in range(4):
+        height.press("ArrowUp")
+    expect(page.get_by_text("From above right")).to_be_visible()
+    page.get_by_label("Beside the sitter").select_option("red cloth")
+    page.get_by_role("button", name="lower lip").click()
+    page.get_by_role("button", name="Take these 9 tones").click()
+    expect(page.get_by_role("link", name=re.compile("Look 9 places"))).to_be_visible()
+    expect(page.get_by_role("img", name=re.compile("light from above right", re.IGNORECASE))).to_be_visible()
+    page.keyboard.press("2")
+    expect(page.get_by_role("link", name=re.compile("Match 9 of 9"))).to_be_visible(timeout=60_000)
+    page.get_by_role("button", name="Undo").click()
+    page.get_by_role("link", name=re.compile("Look plan the light")).click()
+    expect(page.get_by_role("button", name=re.compile("Take these"))).to_be_visible()

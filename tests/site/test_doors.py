@@ -136,6 +136,7 @@ BODIES = {
     "jobs": {"kind": "match"},
     "read": {"x": 1, "y": 1, "radius": 1},
     "near": {"l": 50, "a": 0, "b": 0},
+    "planned-light": {"base": {"l": 50, "a": 10, "b": 15}},
     "sheets": {"paper": str(uuid.uuid4())},
     "span": {"x1": 1, "y1": 1, "x2": 9, "y2": 9},
 }
