@@ -194,7 +194,7 @@ def _stoker(artist: Any) -> None:
         "hand": Hand.objects.of(artist).get(name=DARKENED).pk,
     }  # fmt: skip
     study = studies.begin(artist, NewStudy(title="The stoker by lantern, from memory", picture=None, **pins))
-    base = Lab(l=57, a=11.86, b=20.54)
+    base = Lab(l=57, a=11.875, b=20.5681)
     planned = PlannedState(
         base=base, kelvin=2700, elevation=-15, azimuth=55, fill_kelvin=8000, stops_below=2.5, bounce=Lab(l=52, a=14, b=28)
     )

@@ -41,12 +41,12 @@ def main() -> None:
             page.screenshot(path=OUT / "kit.png")
             page.get_by_role("link", name="Measure it").click()
             page.get_by_role("button", name="Lay it out").click()
-            page.locator(".sheet-cells").wait_for(timeout=60_000)
-            sheet_id = page.locator("a", has_text="Print").get_attribute("href").split("/")[-2]
+            page.get_by_text("Its photograph").wait_for(timeout=60_000)
+            sheet_id = page.locator("a", has_text="Print").first.get_attribute("href").split("/")[-2]
             file = Path(folder) / "sheet.jpg"
             file.write_bytes(photographed(page, caltin.address, sheet_id, "alcohol_marker"))
             page.locator("input[type=file]").first.set_input_files(file)
-            page.get_by_text("cells read").wait_for(timeout=60_000)
+            page.get_by_text("Photograph again").nth(1).wait_for(timeout=60_000)
             page.locator(".further li").first.wait_for(timeout=60_000)
             page.screenshot(path=OUT / "sheet.png")
             page.goto(caltin.address)

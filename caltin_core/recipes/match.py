@@ -193,7 +193,9 @@ def _sorted(search: Search, target: Target, pool: Candidates) -> Candidates:
 
 
 def _polished(bench: Workbench, search: Search, target: Target, pool: Candidates) -> Candidates:
-    """The candidates with the best of them stroke by stroke made better, each looked at in full, while that helps."""
+    """The candidates with the best of them stroke by stroke made better, each looked at in full, while that helps; those with few
+    colours and soft layers stay, however many are nearer."""
+    first = pool
     for _ in range(_POLISHES):
         best = float(search.score(pool.take(np.arange(1)), target.lab)[0])
         if best <= _FINE:
@@ -204,7 +206,8 @@ def _polished(bench: Workbench, search: Search, target: Target, pool: Candidates
         stacks = [bare.layers(i, search.fast.coats) for i in range(len(colour))]
         seen = colours_of(bench, stacks, target.start)
         fresh = replace(bare, lab=np.array([lab for lab, _ in seen]).reshape(-1, 3), used=np.array([used for _, used in seen]))
-        pool = _sorted(search, target, joined([pool, fresh])).take(np.arange(min(len(pool), _HELD)))
+        nearest = _sorted(search, target, joined([pool, fresh]))
+        pool = _sorted(search, target, joined([first, nearest.take(np.arange(min(len(nearest), _HELD)))]))
         if best - float(search.score(pool.take(np.arange(1)), target.lab)[0]) < _FINE / 10:
             break
     return pool

@@ -13,8 +13,9 @@ from caltin_core.media.hand import PRESSURES
 from caltin_core.media.layers import STROKE_INDEX, STROKES, Blend, Lay, Stroke
 from caltin_core.media.predict import Start, colours_of, predict
 from caltin_core.recipes.candidates import FastBench, misses
+from caltin_core.recipes.coverage import role_tones
 from caltin_core.recipes.match import Target, all_matches, matches
-from caltin_core.recipes.rules import BLACK_POLICIES, NO_COLOUR, Rules
+from caltin_core.recipes.rules import BLACK_POLICIES, NO_COLOUR, Rules, count_colours
 from caltin_core.recipes.search import BRIEFLY, EXPANDED, Search
 from caltin_core.recipes.words import recipe_words
 from tests.core.builders import demo_bench, plain_bench, random_bench, random_stack
@@ -137,6 +138,20 @@ def test_alternatives_are_unlike_and_say_what_they_are_for():
             assert len({x.colour for x in kinds["fewest"].layers}) < len({x.colour for x in kinds["closest"].layers})
         if "softest" in kinds:
             assert kinds["softest"].prediction.tooth_used < kinds["closest"].prediction.tooth_used
+
+
+@pytest.mark.parametrize("seed", [700, 705])
+def test_a_plain_recipe_is_offered_however_many_are_nearer(seed):
+    bench = random_bench(np.random.default_rng(seed), 18)
+    targets = [Target(role, lab) for role, lab in role_tones(np.array([62.0, 14.0, 20.0])).items()]
+    search = Search(bench, Rules())
+    for target, found in zip(targets, matches(bench, targets, Rules()), strict=True):
+        kinds = {r.kind: r for r in found.recipes}
+        plainest = kinds.get("fewest", kinds["closest"])
+        short = search.short(target.lab)
+        # A margin for what the search sees otherwise than it is told.
+        near = delta_e_2000(target.lab, short.lab) <= kinds["closest"].difference.de00 + 1.2
+        assert len({x.colour for x in plainest.layers}) <= count_colours(short.colour[near]).min(initial=9)
 
 
 def test_a_role_may_have_its_own_policy_for_black():

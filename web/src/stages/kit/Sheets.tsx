@@ -5,7 +5,7 @@ import { client, got, Problem, sendFile, type SwatchSheetOut } from "../../api/c
 import { Fault, Loading } from "../../parts/Says";
 import { useSettings } from "../../parts/settings";
 import { counted } from "../../parts/words";
-import { useWork } from "../../study/queries";
+import { useWith, useWork } from "../../study/queries";
 import { Cells } from "./Cells";
 import { Further } from "./Further";
 import { OwnChart } from "./OwnChart";
@@ -16,6 +16,8 @@ const EVENINGS = [
   [48, "half an hour: 48 cells"],
   [96, "an hour: 96 cells"],
 ] as const;
+
+const ANY = { paper: "", hand: "" };
 
 /** Measuring a kit: a sheet that teaches most, printed, drawn, photographed; or a photograph of a chart there is already. */
 export function Sheets() {
@@ -39,7 +41,8 @@ export function Sheets() {
   const [open, setOpen] = useState<string | null>(null);
   const [busy, setBusy] = useState("");
   const [problem, setProblem] = useState<Problem | null>(null);
-  const paper = chosen ?? sheets.data?.[0]?.paper ?? rack.data?.papers[0]?.id ?? "";
+  const usual = useWith(id, ANY).paper;
+  const paper = chosen ?? sheets.data?.[0]?.paper ?? (sheets.isLoading ? "" : usual);
   const start = useCallback(
     (asked: string) =>
       got(client.POST("/api/kits/{id}/jobs", { params: { path: { id } }, body: { paper: asked } })),

@@ -39,7 +39,10 @@ export function PlannedLight({ onTaken }: { onTaken: () => void }) {
   const { study, change } = useStudy();
   const usual = useUsual().data;
   const [plan, setPlan] = useState<Planned>({ ...BEGIN, ...study.state.planned });
-  const [taken, setTaken] = useState(TAKEN);
+  const [taken, setTaken] = useState(() => {
+    const there = study.places.filter((p) => p.x === null && p.area === null).map((p) => p.role);
+    return there.length > 0 ? there : TAKEN;
+  });
   const [ownThing, setOwnThing] = useState(false);
   const set = (some: Partial<Planned>) => setPlan((before) => ({ ...before, ...some }));
   // While one light is on its way the next waits, and the latest is asked for.
@@ -52,6 +55,8 @@ export function PlannedLight({ onTaken }: { onTaken: () => void }) {
   if (asked !== plan && !seen.isFetching) setAsked(plan);
   const things = usual?.things ?? [];
   const thing = ownThing ? OWN : (things.find((t) => same(plan.bounce, t.tone))?.name ?? "");
+  const offered = seen.data?.tones.map((t) => t.role) ?? [];
+  const many = offered.filter((r) => taken.includes(r)).length;
   const lights = (label: string, key: "kelvin" | "fill_kelvin") => (
     <label className="field">
       {label}
@@ -193,14 +198,14 @@ export function PlannedLight({ onTaken }: { onTaken: () => void }) {
         <button
           type="button"
           className="act"
-          disabled={!seen.data || taken.length === 0}
+          disabled={many === 0}
           onClick={() => {
-            const roles = seen.data!.tones.map((t) => t.role).filter((r) => taken.includes(r));
+            const roles = offered.filter((r) => taken.includes(r));
             change({ do: "plan_light", planned: plan, roles });
             onTaken();
           }}
         >
-          Take these {taken.length} tones
+          Take these {many} tones
         </button>
       </div>
     </section>
