@@ -39,7 +39,8 @@ ROLES = (
     *_roles("eye", "eye white, tear duct, iris, pupil, lashes, brow", "pupil, lashes, brow"),
     *_roles("other", "nostril, freckles, wrinkle, stubble, make-up, nail, hair in light, hair in shade", "nostril, hair in shade"),
 )
-SLUGS = frozenset(role.slug for role in ROLES)
+NAMES = {role.slug: role.name for role in ROLES}
+SLUGS = frozenset(NAMES)
 BASE = "base"
 # The roles that lie on the eye line.
 EYE_ROLES = frozenset({"eye_white", "iris", "pupil"})

@@ -22,6 +22,8 @@ Bools = NDArray[np.bool_]
 
 # The degree of adaptation in ordinary room light, CIE 159:2004.
 _ADAPTED = 0.9
+# What a glimpse of the key itself counts for beside the light on the base.
+_KNOWN = 0.1
 # How far light wanders in skin at these wavelengths, in millimetres (from memory, after Jensen et al. 2001), and what share of the
 # cosine's range a millimetre makes on a head: a working value.
 _WANDERS = ((460.0, 550.0, 620.0), (0.68, 1.37, 3.67))
@@ -117,7 +119,8 @@ class Head:
         self.shining = _unit(half) if np.abs(half).max() > 1e-6 else np.array([0.0, 1.0, 0.0])
         self.round = _ROUND * np.interp(WAVELENGTHS, *_WANDERS)
         self.pieces = self._pieces()
-        white = self._falls(self.pieces["base"]) @ CMFS
+        # Where hardly any light falls on the base it is still the key that the eye knows.
+        white = (self._falls(self.pieces["base"]) + _KNOWN * self.key) @ CMFS
         self.adapted = adaptation(_ADAPTED * white / white[1] + (1 - _ADAPTED) * WHITE_D50, WHITE_D50)
         self.exposure = _wanted(float(xyz_from_lab(base)[1])) / (self.adapted @ self._seen(self.pieces["base"]))[1]
 
@@ -192,10 +195,11 @@ class Head:
 
 
 def _drawn_together(xyz: Floats) -> Floats:
-    """XYZ (…, 3) whose luminance, where it lies above the shoulder, comes near white but not to it."""
+    """XYZ (…, 3) whose luminance, where it lies above the shoulder, comes near white but not to it, and whose colour goes as much
+    of it goes: what is far too light bleaches."""
     room, over = 1 - _SHOULDER, np.maximum(xyz[..., 1:2] - _SHOULDER, 0.0)
-    less = over + room * np.expm1(-over / room)
-    out: Floats = xyz * (1 - less / np.maximum(xyz[..., 1:2], 1e-9))
+    less = (over + room * np.expm1(-over / room)) / np.maximum(xyz[..., 1:2], 1e-9)
+    out: Floats = (1 - less) * ((1 - less) * xyz + less * xyz[..., 1:2] * WHITE_D50)
     return out
 
 

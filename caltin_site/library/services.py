@@ -15,7 +15,7 @@ from caltin_core.recipes.carry import Carried, carried
 from caltin_core.recipes.match import Target
 from caltin_core.recipes.rules import Rules
 from caltin_core.recipes.words import recipe_words
-from caltin_core.reference.roles import BASE, ROLES
+from caltin_core.reference.roles import BASE, NAMES
 from caltin_core.skin.complexion import ita_class
 from caltin_core.skin.undertone import undertone
 from caltin_site.kits import services as kits
@@ -40,8 +40,6 @@ from caltin_site.studies.changes import AddPlace, SetRange, TakeRecipes, called
 from caltin_site.studies.models import Study
 from caltin_site.studies.schemas import NewStudy
 from caltin_site.studies.state import Recipe
-
-_ROLES = {role.slug: role.name for role in ROLES}
 
 
 def keep(study: Study, asked: KeepAsked) -> Keepsake:
@@ -138,7 +136,7 @@ def _away(members: Sequence[MemberData], wanted: LibraryAsked) -> list[float] | 
 def _member_out(member: MemberData, colours: dict[str, Any]) -> MemberOut:
     laid = [colours[x.colour] for x in member.layers if not isinstance(x, BlendShape | LiftShape)]
     return MemberOut(
-        role=member.role, role_name=_ROLES[member.role], called=member.called, tone=Tone.of(member.looks.array()),
+        role=member.role, role_name=NAMES[member.role], called=member.called, tone=Tone.of(member.looks.array()),
         words=member.words, colours=[Tone.of(c.tone.array()) for c in laid], names=[c.name for c in laid],
     )  # fmt: skip
 
@@ -176,7 +174,7 @@ def carry(owner: Any, id: UUID, asked: CarryAsked) -> CarriedOut:
         used |= {x.colour for x in best.layers} if best else set()
         out.append(
             CarriedMember(
-                role_name=_ROLES[member.role], called=member.called, looked=Tone.of(member.looks.array()),
+                role_name=NAMES[member.role], called=member.called, looked=Tone.of(member.looks.array()),
                 comes_out=Tone.of(best.prediction.lab) if best else None,
                 de00=round(best.difference.de00, 2) if best else None,
                 words=recipe_words(best.layers, names) if best else "", lost=one.lost,
@@ -211,7 +209,7 @@ def begin(owner: Any, id: UUID, asked: CarryAsked) -> Study:
         recipes = {}
         for number, (member, one) in enumerate(zip(data.members, found, strict=True), 1):
             place = f"kept-{number}"
-            name = "" if member.called == _ROLES[member.role] else member.called
+            name = "" if member.called == NAMES[member.role] else member.called
             op = AddPlace(do="add_place", id=place, role=member.role, name=name, tone=member.looks)
             study = studies.change(owner, study.pk, study.revision, op)
             if one.match.recipes:

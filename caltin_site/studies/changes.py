@@ -12,7 +12,7 @@ from caltin_core.errors import BadRequest
 from caltin_core.plan.finish import UnderDrawing
 from caltin_core.plan.order import Route
 from caltin_core.reference.range_map import Hold
-from caltin_core.reference.roles import ROLES
+from caltin_core.reference.roles import NAMES
 from caltin_site.shapes import Lab, Strict
 from caltin_site.studies.state import (
     LAYERS_MOST,
@@ -32,7 +32,6 @@ from caltin_site.studies.state import (
 Text = Annotated[str, Field(max_length=80)]
 SOLVED_AGAIN = "solved again from what lies there"
 _WHY = {"solved_again": SOLVED_AGAIN, "library": "took recipes from the library"}
-_NAMES = {role.slug: role.name for role in ROLES}
 
 
 class Rename(Strict):
@@ -302,7 +301,7 @@ Op = Annotated[
 
 def called(place: Place) -> str:
     """A place's own name, or its role's."""
-    return place.name or _NAMES[place.role]
+    return place.name or NAMES[place.role]
 
 
 @dataclass(frozen=True)

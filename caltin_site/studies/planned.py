@@ -11,14 +11,13 @@ from caltin_core.colour.sources import spectrum_of
 from caltin_core.colour.spectra import reflectance_from_lab
 from caltin_core.colour.tables import Floats
 from caltin_core.reference.develop import shown
-from caltin_core.reference.roles import ROLES
+from caltin_core.reference.roles import NAMES
 from caltin_core.skin.planned import Bounce, Head, Key
 from caltin_site.shapes import Tone
 from caltin_site.studies.schemas import PlannedOut, PlannedTone
 from caltin_site.studies.state import PlannedState
 
 _BALL = 208
-_NAMES = {role.slug: role.name for role in ROLES}
 
 
 def tones_of(planned: PlannedState) -> dict[str, Floats]:
@@ -34,7 +33,7 @@ def direction_of(planned: PlannedState) -> float:
 def planned_out(planned: PlannedState) -> PlannedOut:
     """The tones and the ball, a PNG as a data address. Raises BadRequest for a base too dark to be lit."""
     head = _head(planned)
-    tones = [PlannedTone(role=role, role_name=_NAMES[role], tone=Tone.of(lab)) for role, lab in head.tones().items()]
+    tones = [PlannedTone(role=role, role_name=NAMES[role], tone=Tone.of(lab)) for role, lab in head.tones().items()]
     lab, inside = head.ball(_BALL)
     out = BytesIO()
     Image.fromarray(np.dstack([shown(lab), np.where(inside, 255, 0).astype(np.uint8)])).save(out, "PNG")

@@ -64,6 +64,18 @@ def test_values_fall_from_highlight_to_accent_whatever_the_light(base, elevation
     assert all(np.isfinite(lab).all() for lab in tones.values())
 
 
+@settings(max_examples=60, deadline=None)
+@given(
+    st.sampled_from(TONES), st.floats(-90, 90), st.floats(-180, 180), st.floats(1667, 25000), st.floats(1667, 25000),
+    st.floats(0, 12),
+)  # fmt: skip
+def test_no_light_however_odd_gives_a_tone_that_cannot_be(base, elevation, azimuth, key, fill, stops):
+    tones = np.array(list(lit(base, elevation, azimuth, key, fill, stops).values()))
+    assert tones[:, 0].min() >= 0
+    assert tones[:, 0].max() <= 100
+    assert np.abs(tones[:, 1:]).max() < 150
+
+
 @pytest.mark.parametrize("base", TONES)
 def test_light_from_above_makes_the_upper_lip_the_darker_one_and_the_nostril_darkest(base):
     tones = lit(base, elevation=45, azimuth=20)
