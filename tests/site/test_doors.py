@@ -273,9 +273,11 @@ def test_the_demo_loads_once_and_never_over_what_the_artist_did(db):
         "The lamp trimmer at dusk",
         "The pilot, low sun",
         "The purser at the north window",
+        "The stoker by lantern, from memory",
     ]
-    cook, deckhand, finished, engineer, trimmer, pilot, purser = sorted(studies, key=lambda s: s["title"])
-    assert [s["title"] for s in (cook, deckhand, finished, engineer, trimmer, pilot, purser)] == titles
+    cook, deckhand, finished, engineer, trimmer, pilot, purser, stoker = sorted(studies, key=lambda s: s["title"])
+    assert [s["title"] for s in (cook, deckhand, finished, engineer, trimmer, pilot, purser, stoker)] == titles
+    assert (stoker["picture"], stoker["places"]) == (None, 8)
     journal = client.get(f"/api/studies/{finished['id']}/journal").json()
     assert len(journal["sittings"]) == 2
     assert all(s["ended"] < artist.date_joined.isoformat() and not s["changes"] for s in journal["sittings"])

@@ -2376,8 +2376,8 @@ export interface components {
     };
     /**
      * PlannedOut
-     * @description What a planned light shows: the roles' tones, the complexion as a ball (a PNG's data address), and where the key comes from in
-     *     the plane of the picture, degrees anticlockwise from the right.
+     * @description What a planned light shows: the roles' tones, the complexion as a ball (a PNG's data address), and where the key comes from
+     *     in the plane of the picture, degrees anticlockwise from the right.
      */
     PlannedOut: {
       /** Tones */
