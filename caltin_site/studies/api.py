@@ -96,10 +96,11 @@ class UsualThing(Schema):
 
 class UsualOut(Schema):
     """What an artist mostly chooses from; anything between may be typed. Complexions come the lightest first, within a depth from
-    ruddy to olive."""
+    ruddy to olive; `planned` is a light to begin planning with."""
 
     complexions: list[UsualComplexion]
     things: list[UsualThing]
+    planned: PlannedState
     lights: list[UsualLight]
     viewing: list[ViewingLight]
     sheets: list[UsualSheet]
@@ -124,6 +125,7 @@ def usual(request: HttpRequest) -> Any:
         sheets=[UsualSheet(name=name, width=w, height=h) for name, w, h in SHEETS],
         complaints=list(COMPLAINTS),
         complexions=[UsualComplexion(undertone=name, tone=Tone.of(lab)) for name, lab in complexions()],
+        planned=PlannedState(base=Lab.of(complexions()[len(complexions()) // 2][1])),
         things=[UsualThing(name=name, tone=Lab.of(np.array(lab))) for name, lab in THINGS.items()],
     )
 

@@ -61,7 +61,7 @@ def look_up(study: Study, state: State, op: Op, picture: Picture | None) -> Foun
             return _developed(state, op, _needed(picture))
         case PlanLight():
             tones = {role: Lab.of(lab) for role, lab in tones_of(op.planned).items()}
-            return Found(tones=tones, direction=round(direction_of(op.planned), 1) % 360)
+            return Found(tones=tones, direction=direction_of(op.planned))
         case SetFrame():
             if op.frame:
                 _inside(op.frame.frame(), _needed(picture))

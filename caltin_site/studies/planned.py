@@ -1,7 +1,6 @@
 """A light one plans, for a study without a picture: its tones, and the complexion as a ball."""
 
 import base64
-from functools import lru_cache
 from io import BytesIO
 
 import numpy as np
@@ -26,8 +25,8 @@ def tones_of(planned: PlannedState) -> dict[str, Floats]:
 
 
 def direction_of(planned: PlannedState) -> float:
-    """Where the key comes from in the plane of the picture: degrees anticlockwise from the right."""
-    return _key(planned).direction
+    """Where the key comes from in the plane of the picture: degrees anticlockwise from the right, to a tenth."""
+    return round(_key(planned).direction, 1) % 360
 
 
 def planned_out(planned: PlannedState) -> PlannedOut:
@@ -38,7 +37,7 @@ def planned_out(planned: PlannedState) -> PlannedOut:
     out = BytesIO()
     Image.fromarray(np.dstack([shown(lab), np.where(inside, 255, 0).astype(np.uint8)])).save(out, "PNG")
     ball = base64.b64encode(out.getvalue()).decode()
-    return PlannedOut(tones=tones, ball=f"data:image/png;base64,{ball}", direction=round(direction_of(planned), 1) % 360)
+    return PlannedOut(tones=tones, ball=f"data:image/png;base64,{ball}", direction=direction_of(planned))
 
 
 def _key(planned: PlannedState) -> Key:
@@ -47,10 +46,5 @@ def _key(planned: PlannedState) -> Key:
 
 def _head(planned: PlannedState) -> Head:
     thing = planned.bounce
-    bounce = Bounce(_reflects(thing.l, thing.a, thing.b), planned.strength) if thing else None
+    bounce = Bounce(reflectance_from_lab(thing.array()), planned.strength) if thing else None
     return Head(planned.base.array(), _key(planned), spectrum_of(planned.fill_kelvin), planned.stops_below, bounce)
-
-
-@lru_cache(maxsize=64)
-def _reflects(*lab: float) -> Floats:
-    return reflectance_from_lab(np.array(lab))

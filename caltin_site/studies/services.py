@@ -228,7 +228,8 @@ def shelf(owner: Any) -> list[StudyCard]:
 
 
 def goes_with(owner: Any, kit_id: uuid.UUID, paper: uuid.UUID | None = None) -> GoesWith:
-    """What a kit was last drawn with, on `paper` where one is said; or else the paper and the hand it was last measured on."""
+    """What a kit was last drawn with, on `paper` where one is said; or else the paper and the hand it was last measured on. Of a
+    kit that was never on that paper the hand it has elsewhere."""
     kit = mine(Kit, owner, kit_id)
     drawn = Study.objects.of(owner).filter(kit_version__thing=kit).order_by("-changed")
     measured = kit.hands.filter(paper__isnull=False).order_by("-made")
@@ -236,6 +237,8 @@ def goes_with(owner: Any, kit_id: uuid.UUID, paper: uuid.UUID | None = None) -> 
         drawn, measured = drawn.filter(paper_version__thing=paper), measured.filter(paper=paper)
     used = drawn.values_list("paper_version__thing", "hand_version__thing").first()
     on, by = used or measured.values_list("paper", "pk").first() or (None, None)
+    if by is None and paper is not None:
+        return goes_with(owner, kit_id).model_copy(update={"paper": None})
     return GoesWith(paper=on, hand=by)
 
 

@@ -7,6 +7,7 @@ from uuid import UUID
 import numpy as np
 from pydantic import Field, field_validator, model_validator
 
+from caltin_core.contract.lighting import Kelvin
 from caltin_core.contract.shapes import ActShape
 from caltin_core.errors import BadRequest
 from caltin_core.media.hand import PRESSURES
@@ -137,9 +138,6 @@ class Pins(Strict):
     kit: UUID
     paper: UUID
     hand: UUID
-
-
-Kelvin = Annotated[float, Field(ge=1667, le=25000)]
 
 
 class DevelopState(Strict):

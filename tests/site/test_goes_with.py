@@ -73,6 +73,8 @@ def test_paper_and_hand_go_with_the_kit_they_were_last_used_or_measured_with(art
     artist.post("studies", {**body, "hand": str(artist.hand.id)})
     assert artist.get(path).json() == {"paper": str(smooth.thing_id), "hand": str(artist.hand.id)}
     assert artist.get(f"{path}?paper={artist.paper.thing_id}").json()["hand"] == str(hand.pk)
+    toned = kits.begin_paper(artist.user, "Toned", PaperData(tone=Lab(l=60, a=0, b=4), tooth="sanded"))
+    assert artist.get(f"{path}?paper={toned.thing_id}").json() == {"paper": None, "hand": str(artist.hand.id)}
     assert stranger.get(path).status_code == 404
 
 

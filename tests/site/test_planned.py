@@ -57,5 +57,8 @@ def test_what_cannot_be_lit_says_so_and_changes_nothing(artist, planned, roles):
 def test_the_complexions_to_choose_from_are_those_looked_at_everywhere(artist):
     offered = artist.get("usual").json()["complexions"]
     assert [(c["undertone"], c["tone"]["lab"]["l"]) for c in offered] == [(name, lab[0]) for name, lab in complexions()]
+    begin = artist.get("usual").json()["planned"]
+    assert begin["base"] in [c["tone"]["lab"] for c in offered]
+    assert artist.post("planned-light", begin).status_code == 200
     depths = [c["tone"]["value"] for c in offered]
     assert depths == pytest.approx(sorted(depths, reverse=True), abs=0.01)

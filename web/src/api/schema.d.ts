@@ -2303,6 +2303,46 @@ export interface components {
       line_tone: components["schemas"]["Lab"];
     };
     /**
+     * PlannedState
+     * @description A light one plans for a complexion: `base` in plain light; the key's kelvin, its `elevation` and `azimuth` in degrees (0 from
+     *     the viewer, 90 from the right, 180 from behind); the fill's kelvin and how many stops it is below the key; and a thing
+     *     beside that throws the key back, as strongly as `strength` says.
+     */
+    PlannedState: {
+      base: components["schemas"]["Lab"];
+      /**
+       * Kelvin
+       * @default 5500
+       */
+      kelvin: number;
+      /**
+       * Elevation
+       * @default 35
+       */
+      elevation: number;
+      /**
+       * Azimuth
+       * @default -45
+       */
+      azimuth: number;
+      /**
+       * Fill Kelvin
+       * @default 6500
+       */
+      fill_kelvin: number;
+      /**
+       * Stops Below
+       * @default 2
+       */
+      stops_below: number;
+      bounce?: components["schemas"]["Lab"] | null;
+      /**
+       * Strength
+       * @default 0.5
+       */
+      strength: number;
+    };
+    /**
      * UsualComplexion
      * @description A complexion in plain light, by its undertone.
      */
@@ -2324,13 +2364,14 @@ export interface components {
     /**
      * UsualOut
      * @description What an artist mostly chooses from; anything between may be typed. Complexions come the lightest first, within a depth from
-     *     ruddy to olive.
+     *     ruddy to olive; `planned` is a light to begin planning with.
      */
     UsualOut: {
       /** Complexions */
       complexions: components["schemas"]["UsualComplexion"][];
       /** Things */
       things: components["schemas"]["UsualThing"][];
+      planned: components["schemas"]["PlannedState"];
       /** Lights */
       lights: components["schemas"]["UsualLight"][];
       /** Viewing */
@@ -2397,46 +2438,6 @@ export interface components {
       /** Role Name */
       role_name: string;
       tone: components["schemas"]["Tone"];
-    };
-    /**
-     * PlannedState
-     * @description A light one plans for a complexion: `base` in plain light; the key's kelvin, its `elevation` and `azimuth` in degrees (0 from
-     *     the viewer, 90 from the right, 180 from behind); the fill's kelvin and how many stops it is below the key; and a thing
-     *     beside that throws the key back, as strongly as `strength` says.
-     */
-    PlannedState: {
-      base: components["schemas"]["Lab"];
-      /**
-       * Kelvin
-       * @default 5500
-       */
-      kelvin: number;
-      /**
-       * Elevation
-       * @default 35
-       */
-      elevation: number;
-      /**
-       * Azimuth
-       * @default -45
-       */
-      azimuth: number;
-      /**
-       * Fill Kelvin
-       * @default 6500
-       */
-      fill_kelvin: number;
-      /**
-       * Stops Below
-       * @default 2
-       */
-      stops_below: number;
-      bounce?: components["schemas"]["Lab"] | null;
-      /**
-       * Strength
-       * @default 0.5
-       */
-      strength: number;
     };
     /**
      * SchoolOut

@@ -17,7 +17,7 @@ export const useRack = () => useQuery(rackQuery);
 export const useStudies = () => useQuery(studiesQuery);
 
 /** What a kit is drawn with: what was asked, or what it was last used with, or what there is. */
-export const useWith = (kit: string, asked: { paper: string; hand: string }) => {
+export const useWith = (kit: string, asked: { paper?: string; hand?: string } = {}) => {
   const rack = useRack();
   const known = useQuery({
     queryKey: ["goes-with", kit, asked.paper],
@@ -31,7 +31,6 @@ export const useWith = (kit: string, asked: { paper: string; hand: string }) => 
   });
   const settled = !known.isLoading && rack.data !== undefined;
   return {
-    settled,
     paper: asked.paper || (settled && (known.data?.paper ?? rack.data.papers[0]?.id)) || "",
     hand: asked.hand || (settled && (known.data?.hand ?? rack.data.hands[0]?.id)) || "",
   };

@@ -17,8 +17,6 @@ const EVENINGS = [
   [96, "an hour: 96 cells"],
 ] as const;
 
-const ANY = { paper: "", hand: "" };
-
 /** Measuring a kit: a sheet that teaches most, printed, drawn, photographed; or a photograph of a chart there is already. */
 export function Sheets() {
   const { id = "" } = useParams();
@@ -41,7 +39,7 @@ export function Sheets() {
   const [open, setOpen] = useState<string | null>(null);
   const [busy, setBusy] = useState("");
   const [problem, setProblem] = useState<Problem | null>(null);
-  const usual = useWith(id, ANY).paper;
+  const usual = useWith(id).paper;
   const paper = chosen ?? sheets.data?.[0]?.paper ?? (sheets.isLoading ? "" : usual);
   const start = useCallback(
     (asked: string) =>

@@ -1,49 +1,33 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import { client, got, type Lab, type Problem, type Schemas } from "../../api/client";
+import { client, got, type Lab, type Problem, type RoleOut, type Schemas } from "../../api/client";
 import { fromWhere } from "../../parts/LightArrow";
 import { Fault, Loading } from "../../parts/Says";
 import { ToneField } from "../../parts/ToneField";
-import { useUsual } from "../../study/queries";
 import { useStudy } from "../../study/useStudy";
 import { Slider } from "./LightPanel";
 
 type Planned = Required<Schemas["PlannedState"]>;
+interface Props {
+  usual: Schemas["UsualOut"];
+  roles: RoleOut[];
+  onTaken: () => void;
+}
 
-const BEGIN: Planned = {
-  base: { l: 67, a: 10.6765, b: 18.4921 },
-  kelvin: 5500,
-  elevation: 35,
-  azimuth: -45,
-  fill_kelvin: 6500,
-  stops_below: 2,
-  bounce: null,
-  strength: 0.5,
-};
-const TAKEN = [
-  "highlight",
-  "light",
-  "base",
-  "half_tone",
-  "shadow",
-  "deepest_accent",
-  "reflected_light",
-  "flush",
-];
 const OWN = "own";
 const same = (one: Lab | null, other: Lab) =>
   one !== null && Math.hypot(one.l - other.l, one.a - other.a, one.b - other.b) < 0.01;
 
 /** A complexion under a light of one's own: what its highlight, its shadow and all between look like, to take as places. */
-export function PlannedLight({ onTaken }: { onTaken: () => void }) {
+export function PlannedLight({ usual, roles, onTaken }: Props) {
   const { study, change } = useStudy();
-  const usual = useUsual().data;
-  const [plan, setPlan] = useState<Planned>({ ...BEGIN, ...study.state.planned });
+  const [plan, setPlan] = useState({ ...usual.planned, ...study.state.planned } as Planned);
   const [taken, setTaken] = useState(() => {
     const there = study.places.filter((p) => p.x === null && p.area === null).map((p) => p.role);
-    return there.length > 0 ? there : TAKEN;
+    return there.length > 0 ? there : roles.filter((r) => r.group === "skin").map((r) => r.slug);
   });
-  const [ownThing, setOwnThing] = useState(false);
+  const named = usual.things.find((t) => same(plan.bounce, t.tone));
+  const [ownThing, setOwnThing] = useState(plan.bounce !== null && !named);
   const set = (some: Partial<Planned>) => setPlan((before) => ({ ...before, ...some }));
   // While one light is on its way the next waits, and the latest is asked for.
   const [asked, setAsked] = useState(plan);
@@ -53,15 +37,13 @@ export function PlannedLight({ onTaken }: { onTaken: () => void }) {
     placeholderData: keepPreviousData,
   });
   if (asked !== plan && !seen.isFetching) setAsked(plan);
-  const things = usual?.things ?? [];
-  const thing = ownThing ? OWN : (things.find((t) => same(plan.bounce, t.tone))?.name ?? "");
   const offered = seen.data?.tones.map((t) => t.role) ?? [];
   const many = offered.filter((r) => taken.includes(r)).length;
   const lights = (label: string, key: "kelvin" | "fill_kelvin") => (
     <label className="field">
       {label}
       <select value={plan[key]} onChange={(event) => set({ [key]: Number(event.target.value) })}>
-        {usual?.lights.map((l) => (
+        {usual.lights.map((l) => (
           <option key={l.kelvin} value={l.kelvin}>
             {l.name}, {l.kelvin} K
           </option>
@@ -75,7 +57,7 @@ export function PlannedLight({ onTaken }: { onTaken: () => void }) {
         <h2>The complexion</h2>
         <p className="measure">light to deep, ruddy to olive</p>
         <div className="panel planned-complexions">
-          {usual?.complexions.map((c) => (
+          {usual.complexions.map((c) => (
             <button
               key={`${c.undertone} ${c.tone.value}`}
               type="button"
@@ -100,11 +82,13 @@ export function PlannedLight({ onTaken }: { onTaken: () => void }) {
           ) : (
             <Loading what="Lighting the head" />
           )}
-          <p>
-            {plan.elevation > 80 || plan.elevation < -80
-              ? `From straight ${plan.elevation > 0 ? "above" : "below"}`
-              : `From ${fromWhere(seen.data?.direction ?? 135)}, ${depth(plan.azimuth)}`}
-          </p>
+          {seen.data && (
+            <p>
+              {plan.elevation > 80 || plan.elevation < -80
+                ? `From straight ${plan.elevation > 0 ? "above" : "below"}`
+                : `From ${fromWhere(seen.data.direction)}, ${depth(plan.azimuth)}`}
+            </p>
+          )}
         </div>
         <Slider
           label="Side"
@@ -140,15 +124,15 @@ export function PlannedLight({ onTaken }: { onTaken: () => void }) {
         <label className="field">
           Beside the sitter
           <select
-            value={thing}
+            value={ownThing ? OWN : (named?.name ?? "")}
             onChange={(event) => {
               setOwnThing(event.target.value === OWN);
               if (event.target.value !== OWN)
-                set({ bounce: things.find((t) => t.name === event.target.value)?.tone ?? null });
+                set({ bounce: usual.things.find((t) => t.name === event.target.value)?.tone ?? null });
             }}
           >
             <option value="">nothing that throws light back</option>
-            {things.map((t) => (
+            {usual.things.map((t) => (
               <option key={t.name} value={t.name}>
                 {t.name}
               </option>
@@ -156,7 +140,13 @@ export function PlannedLight({ onTaken }: { onTaken: () => void }) {
             <option value={OWN}>another tone</option>
           </select>
         </label>
-        {ownThing && <ToneField label="Its tone" onTone={(bounce) => bounce && set({ bounce })} />}
+        {ownThing && (
+          <ToneField
+            label="Its tone"
+            start={plan.bounce ?? undefined}
+            onTone={(bounce) => bounce && set({ bounce })}
+          />
+        )}
         {plan.bounce && (
           <Slider
             label="How much of it"

@@ -1,6 +1,8 @@
 import { useState } from "react";
 import type { Lab, RoleOut } from "../../api/client";
 import { ToneField } from "../../parts/ToneField";
+import { Loading } from "../../parts/Says";
+import { useUsual } from "../../study/queries";
 import { useStudy } from "../../study/useStudy";
 import { PlannedLight } from "./PlannedLight";
 
@@ -15,6 +17,7 @@ interface Props {
 /** A study without a picture: tones of a light one plans, or chosen by number, side by side. */
 export function TonesBoard({ roles, selected, onSelect, onAdd, nextRole }: Props) {
   const { study } = useStudy();
+  const usual = useUsual().data;
   const [role, setRole] = useState("");
   const [tone, setTone] = useState<Lab | null>(null);
   const [planning, setPlanning] = useState<boolean | null>(null);
@@ -38,7 +41,11 @@ export function TonesBoard({ roles, selected, onSelect, onAdd, nextRole }: Props
     return (
       <div className="tones">
         {ways}
-        <PlannedLight onTaken={() => setPlanning(false)} />
+        {usual ? (
+          <PlannedLight usual={usual} roles={roles} onTaken={() => setPlanning(false)} />
+        ) : (
+          <Loading what="Fetching the lights" />
+        )}
       </div>
     );
   return (
