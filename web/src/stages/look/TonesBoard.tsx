@@ -41,7 +41,7 @@ export function TonesBoard({ roles, selected, onSelect, onAdd, nextRole }: Props
     return (
       <div className="tones">
         {ways}
-        {usual ? (
+        {usual && roles.length > 0 ? (
           <PlannedLight usual={usual} roles={roles} onTaken={() => setPlanning(false)} />
         ) : (
           <Loading what="Fetching the lights" />
