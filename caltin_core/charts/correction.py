@@ -1,9 +1,10 @@
-"""How a camera sees otherwise than an eye, told by cells whose colour is about known.
+"""How a camera sees otherwise than an eye: as usual ones do, or as told by cells whose colour is about known.
 
-Bare paper tells the light. It does not tell the contrast that a camera adds, the stray light in its lens, or how its three
-sensitivities differ from the eye's: these are alike for all cells of a photograph, so that a dozen colours known roughly tell
-them well (after the colour correction of cameras from charts; that colours are known roughly and their errors independent is
-what makes it robust).
+Bare paper tells the light, in the channels of the sensor, where cameras balance their white: sRGB's are mixed of them
+afterwards, so that a balance that was amiss cancels only there. Paper does not tell the contrast that a camera adds, the stray
+light in its lens, or how its three sensitivities differ from the eye's: these are alike for all cells of a photograph, so that
+a dozen colours known roughly tell them well (after the colour correction of cameras from charts; that colours are known
+roughly and their errors independent is what makes it robust).
 """
 
 from collections.abc import Callable, Sequence
@@ -13,12 +14,18 @@ import numpy as np
 from scipy.optimize import least_squares
 
 from caltin_core.colour.difference import metric
-from caltin_core.colour.spaces import decode_srgb, encode_srgb
-from caltin_core.colour.tables import Floats
+from caltin_core.colour.spaces import SRGB_TO_XYZ50, decode_srgb, encode_srgb
+from caltin_core.colour.tables import SENSOR_TO_SRGB, Floats
 
-# What cameras do before anything is known of this one, one standard deviation (from memory): contrast beside sRGB's, stray light
-# as a share of the paper's, and what one channel takes from another.
-_CONTRAST, _STRAY, _MIXED = 0.08, 0.004, 0.05
+SENSOR_TO_XYZ50: Floats = SRGB_TO_XYZ50 @ SENSOR_TO_SRGB
+XYZ50_TO_SENSOR: Floats = np.linalg.inv(SENSOR_TO_XYZ50)
+_SRGB_TO_SENSOR = np.linalg.inv(SENSOR_TO_SRGB)
+# What cameras do before anything is known of this one (from memory), and one standard deviation of it: contrast beside sRGB's, of
+# which most add a little; stray light as a share of the paper's, never less than none, so that its spread is in e-folds; and
+# what one channel takes from another.
+_CONTRAST, _CONTRASTS = 0.04, 0.08
+_STRAY, _STRAYS = 0.003, 0.7
+_MIXED = 0.05
 # By how much all colours that are known may be known wrongly alike: in Lab, and in strength as a share (common practice: what
 # barrels and screens show is too strong or too pale as a whole).
 _ALIKE, _STRONGER = 2.0, 0.1
@@ -38,7 +45,7 @@ class About:
 
 @dataclass(frozen=True)
 class Correction:
-    """Contrast beside sRGB's, stray light as a share of the paper's, and a mixing of the channels (3, 3) that keeps white."""
+    """Contrast beside sRGB's, stray light as a share of the paper's, and a mixing of the sensor's channels (3, 3); white stays."""
 
     contrast: float
     stray: float
@@ -52,22 +59,24 @@ class Correction:
         plain = 1 / (1 + ((1 - code) / code) ** np.exp(-self.contrast))
         return decode_srgb(plain)
 
-    def share(self, share: Floats) -> Floats:
-        """What is left of light relative to paper (…, 3) without stray light, as the eye's channels would see it."""
-        out: Floats = np.maximum(share - self.stray, 0) / (1 - self.stray) @ self.mixed.T
+    def share(self, light: Floats, bare: Floats) -> Floats:
+        """What cells throw back (…, 3) of what bare paper does, in the channels of a usual sensor, without stray light; both are
+        given in linear sRGB (…, 3) as `light` makes it."""
+        share = np.maximum(light @ _SRGB_TO_SENSOR.T / (bare @ _SRGB_TO_SENSOR.T) - self.stray, 0) / (1 - self.stray)
+        out: Floats = share @ self.mixed.T
         return out
 
 
-PLAIN = Correction(0.0, 0.0, np.eye(3))
+USUAL = Correction(_CONTRAST, _STRAY, np.eye(3))
 
 
 def correction_of(seen: Callable[[Correction], Floats], about: Sequence[About]) -> Correction:
     """The likeliest correction, where `seen` gives the Lab (n, 3) that the cells of `about` would be read as under one.
 
-    Fewer than four cells tell nothing. A cell far from what it should be loses its say.
+    Fewer than four cells tell nothing: then it is the usual one. A cell far from what it should be loses its say.
     """
     if len(about) < _FEWEST:
-        return PLAIN
+        return USUAL
     known, within = np.array([a.lab for a in about]), np.array([a.within for a in about])
     # Of a difference in three directions each has a third of the square.
     weigh = metric(known) / (within / 3**0.5)[:, None, None]
@@ -75,7 +84,8 @@ def correction_of(seen: Callable[[Correction], Floats], about: Sequence[About]) 
     def at(x: Floats) -> Correction:
         mixed = np.eye(3)
         mixed[_ACROSS] = _MIXED * x[2:8]
-        return Correction(_CONTRAST * float(x[0]), _STRAY * float(x[1]), mixed + np.diag(1 - mixed.sum(axis=1)))
+        contrast, stray = _CONTRAST + _CONTRASTS * float(x[0]), _STRAY * float(np.exp(_STRAYS * x[1]))
+        return Correction(contrast, stray, mixed + np.diag(1 - mixed.sum(axis=1)))
 
     def off(x: Floats) -> Floats:
         lies = known * np.array([1, 1 + _STRONGER * x[11], 1 + _STRONGER * x[11]]) + _ALIKE * x[8:11]

@@ -9,13 +9,13 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from caltin_core.charts.correction import PLAIN, About, Correction, correction_of
+from caltin_core.charts.correction import SENSOR_TO_XYZ50, XYZ50_TO_SENSOR, About, Correction, correction_of
 from caltin_core.charts.geometry import Geometry, by_corners, by_marks, find_marks
 from caltin_core.charts.illumination import Field, field_of
 from caltin_core.charts.layout import Box, Layout, Mark, beside
 from caltin_core.charts.sampling import BLOCKS, Sampled, sampled
 from caltin_core.colour.difference import delta_e_2000
-from caltin_core.colour.spaces import SRGB_TO_XYZ50, XYZ50_TO_SRGB, lab_from_xyz, xyz_from_lab
+from caltin_core.colour.spaces import lab_from_xyz, xyz_from_lab
 from caltin_core.colour.tables import Floats
 from caltin_core.errors import BadRequest, UnreadablePicture
 from caltin_core.reference.picture import Pixels
@@ -138,9 +138,9 @@ def _read(
     rows = [places[a.cell] for a in told]
 
     def labs(light: Floats, rows: Sequence[int], camera: Correction, field: Field) -> Floats:
-        return _lab(camera.share(camera.light(light) / field.at(middles[rows])), paper)
+        return _lab(camera.share(camera.light(light), field.at(middles[rows])), paper)
 
-    camera = correction_of(lambda c: labs(seen.whole[rows], rows, c, under(c)), told) if told else PLAIN
+    camera = correction_of(lambda c: labs(seen.whole[rows], rows, c, under(c)), told)
     field, every = under(camera), list(range(len(boxes)))
     lab = labs(seen.whole, every, camera, field)
     parts = np.stack([labs(seen.blocks[:, k], every, camera, field) for k in range(seen.blocks.shape[1])], axis=1)
@@ -170,9 +170,8 @@ def _why(seen: Sampled, i: int, lightness: Floats, apart: Floats, shaded: float)
 
 
 def _lab(share: Floats, paper: Floats) -> Floats:
-    """D50 Lab (…, 3) of linear light relative to bare paper (…, 3), whose Lab is `paper`."""
-    white = xyz_from_lab(paper) @ XYZ50_TO_SRGB.T
-    lab = lab_from_xyz(np.maximum(share * white, 0.0) @ SRGB_TO_XYZ50.T)
+    """D50 Lab (…, 3) of what is thrown back of what bare paper does (…, 3), in a sensor's channels; its Lab is `paper`."""
+    lab = lab_from_xyz(np.maximum(share * (xyz_from_lab(paper) @ XYZ50_TO_SENSOR.T) @ SENSOR_TO_XYZ50.T, 0.0))
     return np.clip(lab, [0.0, -200.0, -200.0], [100.0, 200.0, 200.0])
 
 

@@ -10,11 +10,13 @@ from hypothesis import strategies as st
 
 from caltin_core.colour.difference import delta_e_2000, parts
 from caltin_core.colour.spaces import (
+    SRGB_TO_XYZ50,
     hex_from_lab,
     hexes_from_lab,
     lab_d65_from_lab_d50,
     lab_from_hex,
     lab_from_srgb,
+    lab_from_xyz,
     srgb_from_lab,
     xyz_from_lab,
 )
@@ -28,7 +30,7 @@ from caltin_core.colour.spectra import (
     usual_logits,
     weights,
 )
-from caltin_core.colour.tables import CMFS, ILLUMINANTS, WAVELENGTHS
+from caltin_core.colour.tables import CMFS, ILLUMINANTS, SENSOR_TO_SRGB, WAVELENGTHS
 from caltin_core.colour.value import lightness_of_value, munsell_value
 from caltin_core.colour.words import difference, tone_words
 from caltin_core.errors import BadRequest
@@ -56,6 +58,17 @@ def test_tables_are_those_of_colour_science():
     assert np.abs(cmfs[WAVELENGTHS] - CMFS).max() < 1e-7
     for name, table in ILLUMINANTS.items():
         assert np.abs(colour.SDS_ILLUMINANTS[name][WAVELENGTHS] - table).max() < 1e-4
+
+
+def test_a_usual_camera_s_channels_show_the_colorchecker_about_as_it_is():
+    # A sensor measured at a national laboratory (Darrodi et al. 2015) and the ColorChecker, both from colour-science.
+    (sensor,) = (kept for name, kept in colour.MSDS_CAMERA_SENSITIVITIES.items() if name.endswith("5100 (NPL)"))
+    senses = sensor.copy()[WAVELENGTHS] * ILLUMINANTS["D50"][:, None]
+    chart = colour.SDS_COLOURCHECKERS["BabelColor Average"].values()
+    spectra = np.array([np.interp(WAVELENGTHS, sd.wavelengths, sd.values) for sd in chart])
+    seen = spectra @ (senses / senses.sum(axis=0)) @ SENSOR_TO_SRGB.T @ SRGB_TO_XYZ50.T
+    assert np.median(delta_e_2000(lab_from_xyz(seen), lab_from_reflectance(spectra))) < 1.5
+    assert np.allclose(SENSOR_TO_SRGB.sum(axis=1), 1, atol=1e-3)
 
 
 def test_d50_white_is_lab_100_0_0_and_close_to_icc():
