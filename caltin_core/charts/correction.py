@@ -4,11 +4,12 @@ Bare paper tells the light, in the channels of the sensor, where cameras balance
 afterwards, so that a balance that was amiss cancels only there. Paper does not tell the contrast that a camera adds, the stray
 light in its lens, or how its three sensitivities differ from the eye's: these are alike for all cells of a photograph, so that
 a dozen colours known roughly tell them well (after the colour correction of cameras from charts; that colours are known
-roughly and their errors independent is what makes it robust).
+roughly and their errors independent is what makes it robust). Where no colour is known, a second photograph of the same cells,
+exposed otherwise, tells the contrast: only the right one makes both read alike (after Debevec & Malik 1997).
 """
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy.optimize import least_squares
@@ -29,6 +30,10 @@ _MIXED = 0.05
 # By how much all colours that are known may be known wrongly alike: in Lab, and in strength as a share (common practice: what
 # barrels and screens show is too strong or too pale as a whole).
 _ALIKE, _STRONGER = 2.0, 0.1
+# Within how much two photographs read a cell alike, ΔE00, one standard deviation (from memory).
+_TWICE = 1.0
+# Contrast is more than a sigmoid can tell: where two photographs disagree, they do so alike, and together count for so many cells.
+_TOGETHER = 12
 _ACROSS = ~np.eye(3, dtype=bool)
 _FEWEST = 4
 _ENDS = 1e-4
@@ -70,16 +75,26 @@ class Correction:
 USUAL = Correction(_CONTRAST, _STRAY, np.eye(3))
 
 
-def correction_of(seen: Callable[[Correction], Floats], about: Sequence[About]) -> Correction:
-    """The likeliest correction, where `seen` gives the Lab (n, 3) that the cells of `about` would be read as under one.
+def correction_of(
+    seen: Callable[[Correction], Floats], about: Sequence[About], twice: Callable[[Correction], tuple[Floats, Floats]] | None = None
+) -> Correction:
+    """The likeliest correction, where `seen` gives the Lab (n, 3) that the cells of `about` would be read as under one, and `twice`
+    what cells would be read as in either of two photographs, both (m, 3).
 
-    Fewer than four cells tell nothing: then it is the usual one. A cell far from what it should be loses its say.
+    Fewer than four known cells tell nothing; where nothing tells anything it is the usual one. A cell far from what it should
+    be loses its say.
     """
     if len(about) < _FEWEST:
-        return USUAL
-    known, within = np.array([a.lab for a in about]), np.array([a.within for a in about])
+        about = ()
+        if twice is None:
+            return USUAL
+    known, within = np.array([a.lab for a in about]).reshape(-1, 3), np.array([a.within for a in about])
     # Of a difference in three directions each has a third of the square.
     weigh = metric(known) / (within / 3**0.5)[:, None, None]
+    alike: Floats = np.empty((0, 3, 3))
+    if twice:
+        alike = metric(twice(USUAL)[0]) / (_TWICE / 3**0.5)
+        alike *= min(1.0, (_TOGETHER / len(alike)) ** 0.5)
 
     def at(x: Floats) -> Correction:
         mixed = np.eye(3)
@@ -88,8 +103,15 @@ def correction_of(seen: Callable[[Correction], Floats], about: Sequence[About]) 
         return Correction(contrast, stray, mixed + np.diag(1 - mixed.sum(axis=1)))
 
     def off(x: Floats) -> Floats:
-        lies = known * np.array([1, 1 + _STRONGER * x[11], 1 + _STRONGER * x[11]]) + _ALIKE * x[8:11]
-        away = np.einsum("nij,nj->ni", weigh, seen(at(x)) - lies)
+        camera = at(x)
+        away = np.empty((0, 3))
+        if about:
+            lies = known * np.array([1, 1 + _STRONGER * x[11], 1 + _STRONGER * x[11]]) + _ALIKE * x[8:11]
+            away = np.einsum("nij,nj->ni", weigh, seen(camera) - lies)
+        if twice:
+            # Stray light and mixed channels would make any two photographs alike: of them two tell nothing.
+            one, other = twice(replace(USUAL, contrast=camera.contrast))
+            away = np.concatenate([away, np.einsum("nij,nj->ni", alike, one - other)])
         length = np.sqrt((away**2).sum(axis=1, keepdims=True))
         # Cauchy weights, whose half lies at twice the usual miss.
         wide = 2 * 1.54

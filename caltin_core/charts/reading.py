@@ -4,14 +4,16 @@ Everything is told against the bare paper beside it: the light's colour, its fal
 light. What is left is how a camera sees otherwise than an eye, which bare paper cannot tell, but cells of known colour can.
 """
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 import numpy as np
+from numpy.typing import NDArray
 
-from caltin_core.charts.correction import SENSOR_TO_XYZ50, XYZ50_TO_SENSOR, About, Correction, correction_of
+from caltin_core.charts.correction import SENSOR_TO_XYZ50, USUAL, XYZ50_TO_SENSOR, About, Correction, correction_of
 from caltin_core.charts.geometry import Geometry, by_corners, by_marks, find_marks
 from caltin_core.charts.illumination import Field, field_of
+from caltin_core.charts.lamp import DAY, as_lit, by_day
 from caltin_core.charts.layout import Box, Layout, Mark, beside
 from caltin_core.charts.sampling import BLOCKS, Sampled, sampled
 from caltin_core.colour.difference import delta_e_2000
@@ -28,6 +30,8 @@ _SHADED = 0.22
 # An edge that takes so many millimetres to go from black to white is too soft for the cells' borders.
 _SOFT = 2.0
 _EVEN_ENOUGH = 1e-6
+# A second photograph differs from the first by so many stops at least, or it tells nothing.
+_STOPS = 0.4
 
 # The light on a sheet, as a camera so corrected has seen it.
 Light = Callable[[Correction], Field]
@@ -48,23 +52,55 @@ class PatchRead:
         return not self.why
 
 
-def read_sheet(pixels: Pixels, layout: Layout, paper: Floats, about: Sequence[About] = ()) -> list[PatchRead]:
-    """The cells of a printed sheet in the order of its layout; `paper` is the bare paper's Lab (3,), and what is `about` known of
-    some cells tells how the camera sees.
+@dataclass(frozen=True)
+class Photograph:
+    """A photograph of cells: what it shows of each, their middles (n, 2) on the page, and the light there."""
 
-    Raises UnreadablePicture where too few marks, or no bare paper, can be seen.
+    seen: Sampled
+    middles: Floats
+    under: Light
+
+    @classmethod
+    def of(cls, pixels: Pixels, geometry: Geometry, cells: Iterable[Box], under: Light) -> "Photograph":
+        """One whose cells lie by a geometry."""
+        boxes = [b.inset(_INSET) for b in cells]
+        return cls(sampled(pixels, geometry, boxes), _middles(boxes), under)
+
+    def shares(self, camera: Correction, rows: Sequence[int]) -> Floats:
+        """What some cells throw back of what bare paper does (m, 3), in a sensor's channels."""
+        return camera.share(camera.light(self.seen.whole[rows]), self.under(camera).at(self.middles[rows]))
+
+    def fit(self) -> NDArray[np.bool_]:
+        """Which cells (n,) lie in it and are not burnt out."""
+        return self.seen.inside & (self.seen.burnt <= _BURNT)
+
+
+def read_sheet(
+    pixels: Pixels, layout: Layout, paper: Floats, about: Sequence[About] = (), light: str = DAY, again: Pixels | None = None
+) -> list[PatchRead]:
+    """The cells of a printed sheet in the order of its layout; `paper` is the bare paper's Lab (3,), and what is `about` known of
+    some cells tells how the camera sees, as does the same sheet photographed `again`, a stop or two darker. `light` is the one of
+    ILLUMINANTS that it was photographed in.
+
+    Raises UnreadablePicture where too few marks, or no bare paper, can be seen, or the second photograph is as bright as the first.
     """
+    first, soft = _photograph(pixels, layout)
+    second = _photograph(again, layout)[0] if again is not None else None
+    return _read(list(layout.cells), first, paper, light, "out of focus" if soft > _SOFT else "", about, second)
+
+
+def _photograph(pixels: Pixels, layout: Layout) -> tuple[Photograph, float]:
+    """A photograph of a printed sheet, and how soft it is in millimetres."""
     found = find_marks(pixels, layout)
     geometry = by_marks(pixels, layout, found)
-    marks = [m for m in layout.marks if m.id in found]
-    soft = _softness(pixels, geometry, marks)
     bare = sampled(pixels, geometry, [b.inset(_INSET_BARE) for b in layout.white])
 
     def windows(camera: Correction) -> Field:
         return _bare_field(_straight(bare, camera), layout.white, layout.page)
 
     light = _behind(pixels, geometry, layout, windows) if layout.frame else windows
-    return _read(pixels, geometry, layout.cells, light, paper, "out of focus" if soft > _SOFT else "", about)
+    soft = _softness(pixels, geometry, [m for m in layout.marks if m.id in found])
+    return Photograph.of(pixels, geometry, layout.cells.values(), light), soft
 
 
 Spot = tuple[float, float]
@@ -113,10 +149,11 @@ class OwnChart:
         return out
 
 
-def read_chart(pixels: Pixels, chart: OwnChart, paper: Floats) -> list[PatchRead]:
-    """The cells of a chart of one's own, by rows; `paper` is the bare paper's Lab (3,)."""
+def read_chart(pixels: Pixels, chart: OwnChart, paper: Floats, light: str = DAY) -> list[PatchRead]:
+    """The cells of a chart of one's own, by rows; `paper` is the bare paper's Lab (3,), `light` the one it was photographed in."""
     geometry, cells = chart.placed(pixels)
-    return _read(pixels, geometry, cells, _chart_light(pixels, geometry, chart), paper, "")
+    shown = Photograph.of(pixels, geometry, cells.values(), _chart_light(pixels, geometry, chart))
+    return _read(list(cells), shown, paper, light, "")
 
 
 def _flat(geometry: Geometry, spots: Sequence[Spot]) -> Floats:
@@ -127,30 +164,43 @@ def _flat(geometry: Geometry, spots: Sequence[Spot]) -> Floats:
 
 
 def _read(
-    pixels: Pixels, geometry: Geometry, cells: dict[str, Box], under: Light, paper: Floats, soft: str,
-    about: Sequence[About] = (),
+    cells: Sequence[str], shown: Photograph, paper: Floats, light: str, soft: str,
+    about: Sequence[About] = (), again: Photograph | None = None,
 ) -> list[PatchRead]:  # fmt: skip
-    boxes = [b.inset(_INSET) for b in cells.values()]
-    seen = sampled(pixels, geometry, boxes)
-    middles = _middles(boxes)
+    white = xyz_from_lab(as_lit(paper, light)) @ XYZ50_TO_SENSOR.T
+    seen, every = shown.seen, range(len(cells))
+    camera = _camera(cells, shown, white, light, about, again)
+    looks = _lab(shown.shares(camera, every), white)
+    lab, bare = by_day(looks, light), shown.under(camera)
+    blocks = camera.share(camera.light(seen.blocks), bare.at(shown.middles)[:, None])
+    parts = _lab(blocks, white)
+    apart = delta_e_2000(looks[:, None], parts)
+    shaded = bare.disagreement(shown.middles)
+    whys = [soft or _why(seen, i, parts[i, :, 0], apart[i], float(shaded[i])) for i in every]
+    return [PatchRead(cell, lab[i], float(np.median(apart[i])), whys[i]) for i, cell in enumerate(cells)]
+
+
+def _camera(
+    cells: Sequence[str], shown: Photograph, white: Floats, light: str, about: Sequence[About], again: Photograph | None
+) -> Correction:
+    """How the camera sees, by what is `about` known of some cells and by what two photographs show of all."""
     places = {cell: i for i, cell in enumerate(cells)}
-    told = [a for a in about if a.cell in places and seen.inside[places[a.cell]] and seen.burnt[places[a.cell]] <= _BURNT]
+    fit = shown.fit()
+    told = [a for a in about if a.cell in places and fit[places[a.cell]]]
     rows = [places[a.cell] for a in told]
-
-    def labs(light: Floats, rows: Sequence[int], camera: Correction, field: Field) -> Floats:
-        return _lab(camera.share(camera.light(light), field.at(middles[rows])), paper)
-
-    camera = correction_of(lambda c: labs(seen.whole[rows], rows, c, under(c)), told)
-    field, every = under(camera), list(range(len(boxes)))
-    lab = labs(seen.whole, every, camera, field)
-    parts = np.stack([labs(seen.blocks[:, k], every, camera, field) for k in range(seen.blocks.shape[1])], axis=1)
-    apart = np.stack([delta_e_2000(lab[i], parts[i]) for i in range(len(boxes))])
-    shaded = field.disagreement(middles)
-    out = []
-    for i, cell in enumerate(cells):
-        why = soft or _why(seen, i, parts[i, :, 0], apart[i], float(shaded[i]))
-        out.append(PatchRead(cell, lab[i], float(np.median(apart[i])), why))
-    return out
+    usual = _lab(shown.shares(USUAL, rows), white)
+    # What another light makes of a colour hardly hangs on the camera.
+    turned = by_day(usual, light) - usual
+    if again is None:
+        return correction_of(lambda c: _lab(shown.shares(c, rows), white) + turned, told)
+    both = np.flatnonzero(fit & again.fit()).tolist()
+    stops = np.log2(shown.under(USUAL).at(shown.middles) / again.under(USUAL).at(again.middles))
+    if not both or abs(np.median(stops)) < _STOPS:
+        raise UnreadablePicture("again", "the second photograph is as bright as the first: take it a stop or two darker")
+    return correction_of(
+        lambda c: _lab(shown.shares(c, rows), white) + turned, told,
+        lambda c: (_lab(shown.shares(c, both), white), _lab(again.shares(c, both), white)),
+    )  # fmt: skip
 
 
 def _why(seen: Sampled, i: int, lightness: Floats, apart: Floats, shaded: float) -> str:
@@ -169,9 +219,9 @@ def _why(seen: Sampled, i: int, lightness: Floats, apart: Floats, shaded: float)
     return ""
 
 
-def _lab(share: Floats, paper: Floats) -> Floats:
-    """D50 Lab (…, 3) of what is thrown back of what bare paper does (…, 3), in a sensor's channels; its Lab is `paper`."""
-    lab = lab_from_xyz(np.maximum(share * (xyz_from_lab(paper) @ XYZ50_TO_SENSOR.T) @ SENSOR_TO_XYZ50.T, 0.0))
+def _lab(share: Floats, white: Floats) -> Floats:
+    """D50 Lab (…, 3) of what is thrown back of what bare paper does (…, 3), in a sensor's channels; its own are `white` (3,)."""
+    lab = lab_from_xyz(np.maximum(share * white @ SENSOR_TO_XYZ50.T, 0.0))
     return np.clip(lab, [0.0, -200.0, -200.0], [100.0, 200.0, 200.0])
 
 

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from caltin_core.charts.geometry import Geometry
 from caltin_core.charts.layout import Box
@@ -25,7 +26,7 @@ class Sampled:
     blocks: Floats
     whole: Floats
     burnt: Floats
-    inside: Floats
+    inside: NDArray[np.bool_]
 
 
 def sampled(pixels: Pixels, geometry: Geometry, boxes: Sequence[Box]) -> Sampled:

@@ -71,8 +71,8 @@ def usual_logits(alike: float = _ALIKE) -> Floats:
     return out
 
 
-def reflectance_from_lab(lab: Floats, most: Floats | None = None) -> Floats:
-    """The likeliest reflectance (…, 31) in (0, 1) of a surface whose D50 CIELAB is `lab` (…, 3).
+def reflectance_from_lab(lab: Floats, most: Floats | None = None, illuminant: str = "D50") -> Floats:
+    """The likeliest reflectance (…, 31) in (0, 1) of a surface whose CIELAB under a light, relative to its white, is `lab` (…, 3).
 
     Likeliest by `usual_logits`, which knows surfaces to be smooth, and made a little smoother. For a colour no surface can
     have, the nearest that is found. Where the `most` that its medium can throw back there is known, (31,) or (…, 31), the
@@ -81,31 +81,32 @@ def reflectance_from_lab(lab: Floats, most: Floats | None = None) -> Floats:
     shape = np.shape(lab)[:-1]
     flat = np.asarray(lab, dtype=float).reshape(-1, 3)
     if most is None:
-        return np.clip(_likeliest(flat, np.ones((len(flat), BANDS)))[0], DARKEST, LIGHTEST).reshape(*shape, BANDS)
+        return np.clip(_likeliest(flat, np.ones((len(flat), BANDS)), illuminant)[0], DARKEST, LIGHTEST).reshape(*shape, BANDS)
     each = np.broadcast_to(most, (*shape, BANDS)).reshape(-1, BANDS)
     out, left = np.empty((len(flat), BANDS)), np.arange(len(flat))
     for more in _MORE_THAN_MOST:
         above = np.minimum(each[left] * more, LIGHTEST)
         # A share of the most is darker than it in X, Y and Z; what is not need not be tried.
-        within = (xyz_from_lab(flat[left]) <= (above @ weights()[0]) * 1.001).all(axis=1)
+        table, white = weights(illuminant)
+        within = (xyz_from_lab(flat[left], white) <= (above @ table) * 1.001).all(axis=1)
         tried, above = left[within], above[within]
         if tried.size:
-            share, missed = _likeliest(flat[tried], above)
+            share, missed = _likeliest(flat[tried], above, illuminant)
             out[tried] = share * above
             left = np.sort(np.concatenate([left[~within], tried[missed > _MISS]]))
         if left.size == 0:
             break
     else:
-        out[left] = reflectance_from_lab(flat[left])
+        out[left] = reflectance_from_lab(flat[left], None, illuminant)
     return np.clip(out, DARKEST, LIGHTEST).reshape(*shape, BANDS)
 
 
-def _likeliest(lab: Floats, most: Floats) -> tuple[Floats, Floats]:
+def _likeliest(lab: Floats, most: Floats, illuminant: str) -> tuple[Floats, Floats]:
     """Shares (n, 31) of the most that is thrown back (n, 31) that show colours (n, 3), and what they miss by in Lab (n,).
 
     Gauss-Newton: each step takes colour for linear in the logits and goes to the likeliest ones that show it.
     """
-    plain, white = weights()
+    plain, white = weights(illuminant)
     table, usual = plain / white * most[:, :, None], usual_logits(_MADE_UP_ALIKE)
     sure = np.linalg.inv(usual)
     y = np.clip(xyz_from_lab(lab, WHITE_D50)[:, 1] / (most @ plain[:, 1]), DARKEST, LIGHTEST)

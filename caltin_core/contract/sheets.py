@@ -19,6 +19,7 @@ from caltin_core.contract.shapes import (
     CoatShape,
     Coloured,
     Finite,
+    Illuminant,
     LabOut,
     LayShape,
     LiftShape,
@@ -100,12 +101,15 @@ class AboutShape(Coloured):
 
 
 class SheetReadRequest(Shape):
-    """What `sheet_read` is asked; `about`: cells known roughly, by which it is told how the camera sees."""
+    """What `sheet_read` is asked. `about`: cells known roughly, and `again`: the same sheet photographed a stop or two darker, by
+    which it is told how the camera sees; `light`: the one it was photographed in."""
 
     photo: str
     sheet: SheetShape
     surface: Surface
     about: list[AboutShape] = []
+    light: Illuminant = "D50"
+    again: str | None = None
 
 
 class PatchReadShape(Shape):
@@ -188,11 +192,12 @@ def _about(request: SheetReadRequest) -> list[About]:
 def read(request: SheetReadRequest) -> SheetReadAnswer:
     """Read the sheet off its photograph."""
     pixels = open_picture(Path(request.photo), "photo")
+    again = open_picture(Path(request.again), "again") if request.again is not None else None
     paper = np.asarray(request.surface.as_lab("surface"))
+    seen = read_sheet(pixels, layout_of(request.sheet), paper, _about(request), request.light, again)
     return SheetReadAnswer(
         patches=[
-            PatchReadShape(cell=p.cell, lab=rounded(p.lab), spread=round(p.spread, 4), ok=p.ok, why=p.why or None)
-            for p in read_sheet(pixels, layout_of(request.sheet), paper, _about(request))
+            PatchReadShape(cell=p.cell, lab=rounded(p.lab), spread=round(p.spread, 4), ok=p.ok, why=p.why or None) for p in seen
         ]
     )
 

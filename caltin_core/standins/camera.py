@@ -29,7 +29,8 @@ class Shot:
     of it; `fall`: by how much of its light the sheet's far side is darker; `vignette`: loss in the corners; `astray`: how far
     its white balance is off; `exposure`: of the paper against full white; `curve`: contrast beyond sRGB's; `noise`: of the
     sensor; `blur`: of the lens in pixels; `bend`: of the lens; `odd`: how far its sensitivities are from usual ones;
-    `veil`: stray light in the lens; `quality`: of the JPEG.
+    `veil`: stray light in the lens; `quality`: of the JPEG. `seed` is the camera and the light about it, `take` one of its
+    photographs there.
     """
 
     light: str = "D50"
@@ -49,6 +50,7 @@ class Shot:
     veil: float = 0.002
     quality: int = 92
     seed: int = 0
+    take: int = 0
 
 
 def any_shot(seed: int, size: tuple[int, int] = (3000, 4000)) -> Shot:
@@ -115,7 +117,8 @@ def photograph(map_: Pixels, dots_per_mm: float, spectra: Floats, shot: Shot, gr
     light = (1 - shot.fall * side) * (1 - shot.vignette * far)
     seen = (seen + shot.veil * table.max()) * light[..., None]
     seen = seen * shot.exposure
-    seen = seen + rng.normal(0, 1, seen.shape).astype(np.float32) * shot.noise * np.sqrt(np.maximum(seen, 0) + 0.01)
+    noise = np.random.default_rng((shot.seed, shot.take)) if shot.take else rng
+    seen = seen + noise.normal(0, 1, seen.shape).astype(np.float32) * shot.noise * np.sqrt(np.maximum(seen, 0) + 0.01)
     code = encode_srgb(np.clip(seen, 0, 1))
     code = code + shot.curve * (code - 0.5) * 4 * code * (1 - code)
     pixels = np.clip(np.rint(255 * code), 0, 255).astype(np.uint8)

@@ -15,7 +15,7 @@ from caltin_core.charts.reader import take_reading
 from caltin_core.colour.spaces import lab_from_hex
 from caltin_core.colour.spectra import DARKEST, LIGHTEST
 from caltin_core.contract.faults import fault_of
-from caltin_core.contract.shapes import Medium
+from caltin_core.contract.shapes import Illuminant, Medium
 from caltin_core.errors import BadRequest
 from caltin_core.rack.exchange import MOST_BYTES, Format
 from caltin_site.kits import charts, services
@@ -157,9 +157,13 @@ def sheet_page(request: HttpRequest, id: UUID) -> HttpResponse:
 
 
 @router.post("/sheets/{id}/photo", response=SwatchSheetOut)
-def sheet_photo(request: HttpRequest, id: UUID, photo: File[UploadedFile]) -> SwatchSheetOut:
-    """Read a photograph of a sheet."""
-    return charts.sheet_out(charts.read_photo(mine(SwatchSheet, request.user, id), _picture(photo)))
+def sheet_photo(
+    request: HttpRequest, id: UUID, photo: File[UploadedFile], again: File[UploadedFile | None] = None,
+    light: Form[Illuminant] = "D50",
+) -> SwatchSheetOut:  # fmt: skip
+    """Read a photograph of a sheet, taken in a light; a darker one of it tells how much contrast the camera adds."""
+    sheet, second = mine(SwatchSheet, request.user, id), _picture(again, "again") if again else None
+    return charts.sheet_out(charts.read_photo(sheet, _picture(photo), light, second))
 
 
 @router.post("/charts", response=list[CellOut])
@@ -206,9 +210,9 @@ def read_with_reader(request: HttpRequest) -> ReadingOut:
     return ReadingOut(tone=Tone.of(found.lab), spectrum=[round(float(v), 5) for v in bands], spread=round(found.spread, 2))
 
 
-def _picture(file: UploadedFile) -> bytes:
+def _picture(file: UploadedFile, where: str = "photo") -> bytes:
     if (file.size or 0) > settings.UPLOAD_MOST_BYTES:
-        raise BadRequest("photo", "the picture is larger than 120 MB")
+        raise BadRequest(where, "the picture is larger than 120 MB")
     content: bytes = file.read()
     return content
 

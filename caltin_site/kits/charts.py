@@ -132,18 +132,22 @@ def page_of(sheet: SwatchSheet) -> bytes:
     return as_pdf(drawn(layout_of(SheetShape.model_validate(sheet.layout)), sheet.title, words))
 
 
-def read_photo(sheet: SwatchSheet, photo: bytes) -> SwatchSheet:
-    """Read a photograph of the sheet; what an earlier one had told is replaced where this one tells more."""
+def read_photo(sheet: SwatchSheet, photo: bytes, light: str, again: bytes | None = None) -> SwatchSheet:
+    """Read a photograph of the sheet, taken in one of ILLUMINANTS, and a darker one that tells the camera's contrast, if there is
+    one; what an earlier photograph had told is replaced where this one tells more."""
     paper = PaperData.model_validate(sheet.paper.newest.data)
     layout = layout_of(SheetShape.model_validate(sheet.layout))
     before = {p["cell"]: p for p in sheet.patches if p["ok"]}
     pixels, tone = open_picture(photo, "photo"), paper.tone.array()
-    plain = read_sheet(pixels, layout, tone)
+    if sheet.control and again is not None:
+        raise BadRequest("again", "a control is read by one photograph, as the cells it lays again were")
+    second = open_picture(again, "again") if again is not None else None
+    plain = read_sheet(pixels, layout, tone, (), light)
     if sheet.control:
-        again = _moved(sheet)
-        seen = [_kept(p, again.get(p.cell, np.zeros(3))) for p in plain]
+        earlier = _moved(sheet)
+        seen = [_kept(p, earlier.get(p.cell, np.zeros(3))) for p in plain]
     else:
-        told = read_sheet(pixels, layout, tone, _about(sheet))
+        told = read_sheet(pixels, layout, tone, _about(sheet), light, second)
         seen = [_kept(p, t.lab - p.lab) for p, t in zip(plain, told, strict=True)]
     sheet.patches = [p if p["ok"] or p["cell"] not in before else before[p["cell"]] for p in seen]
     sheet.read = timezone.now()
@@ -157,7 +161,7 @@ def read_own_chart(owner: Any, asked: ChartAsked, photo: bytes) -> list[CellOut]
     pixels = open_picture(photo, "photo")
     chart = OwnChart(asked.corners, asked.rows, asked.columns, asked.bare, moved=asked.moved)
     outlines = chart.outlines(pixels)
-    cells = [_cell(_kept(p, np.zeros(3)), "") for p in read_chart(pixels, chart, paper.tone.array())]
+    cells = [_cell(_kept(p, np.zeros(3)), "") for p in read_chart(pixels, chart, paper.tone.array(), asked.light)]
     return [c.model_copy(update={"outline": [list(p) for p in outlines[c.cell]]}) for c in cells]
 
 

@@ -8,7 +8,7 @@ from ninja import Schema
 from pydantic import Field
 
 from caltin_core.colour.tables import BANDS
-from caltin_core.contract.shapes import HandlingShape, Medium, Pressure, ToothName
+from caltin_core.contract.shapes import HandlingShape, Illuminant, Medium, Pressure, ToothName
 from caltin_core.media.layers import MAX_PASSES
 from caltin_core.rack.exchange import Lightfast
 from caltin_core.rack.states import State
@@ -298,8 +298,8 @@ class NewSheet(Strict):
 
 
 class ChartAsked(Strict):
-    """A chart of one's own: its corners in pixels from the top left one clockwise, its rows and columns, bare places, and the
-    middles of cells (“row.column”) that lie beside their place."""
+    """A chart of one's own: its corners in pixels from the top left one clockwise, its rows and columns, bare places, the middles
+    of cells (“row.column”) that lie beside their place, and the light it was photographed in."""
 
     paper: UUID
     corners: Annotated[list[tuple[float, float]], Field(min_length=4, max_length=4)]
@@ -307,6 +307,7 @@ class ChartAsked(Strict):
     columns: Annotated[int, Field(ge=1, le=40)]
     bare: Annotated[list[tuple[float, float]], Field(max_length=40)] = []
     moved: Annotated[dict[str, tuple[float, float]], Field(max_length=1600)] = {}
+    light: Illuminant = "D50"
 
 
 class Way(Strict):

@@ -3,6 +3,7 @@
 import base64
 import io
 import json
+from dataclasses import replace
 from functools import lru_cache
 
 import colour
@@ -16,19 +17,21 @@ from caltin_core.charts.correction import SENSOR_TO_XYZ50, USUAL, XYZ50_TO_SENSO
 from caltin_core.charts.geometry import by_marks, find_marks
 from caltin_core.charts.grid import find_grid
 from caltin_core.charts.illumination import field_of
+from caltin_core.charts.lamp import as_lit, by_day
 from caltin_core.charts.layout import Box, lay_out
 from caltin_core.charts.printing import DICTIONARY, drawn
 from caltin_core.charts.reading import OwnChart, read_chart, read_sheet
 from caltin_core.cli import answer
 from caltin_core.colour.difference import delta_e_2000
-from caltin_core.colour.spaces import XYZ50_TO_SRGB, decode_srgb
-from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_lab
+from caltin_core.colour.spaces import WHITE_D50, XYZ50_TO_SRGB, adaptation, decode_srgb, lab_from_xyz
+from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_lab, weights
 from caltin_core.colour.tables import SENSOR_TO_SRGB, WAVELENGTHS
 from caltin_core.errors import BadRequest, UnreadablePicture
 from caltin_core.reference.picture import open_picture
 from caltin_core.standins.camera import Shot, corners_of, page_of, photograph
 
 SIZE = (1200, 1600)
+CHECKER = colour.SDS_COLOURCHECKERS["ColorChecker N Ohta"]
 PAPER = np.array([94.0, 0.0, 3.0])
 LABS = np.array([(l, 14 + 6 * (i % 3), 10 + 5 * (i % 4)) for i, l in enumerate(np.linspace(24, 88, 24))])
 
@@ -129,6 +132,48 @@ def test_a_white_balance_that_was_amiss_cancels():
         assert np.allclose(Correction(0.0, 0.0, np.eye(3)).share(light, bare), cell / paper)
     there, amiss = ([p.lab for p in read_sheet(*reversed(taken(Shot(size=SIZE, astray=s, seed=5))), PAPER)] for s in (0.0, 0.1))
     assert np.median(delta_e_2000(np.array(there), np.array(amiss))) < 0.8
+
+
+# What a sensor misses of reds under incandescent light, beside what an eye would, stays.
+@pytest.mark.parametrize(("light", "least"), [("A", 0.95), ("LED-B3", 0.7), ("FL2", 0.7)])
+def test_a_lamp_that_is_said_is_taken_back(light, least):
+    layout, pixels = taken(Shot(light, SIZE, tilt=10, odd=0.2, curve=USUAL.contrast))
+    plain, told = (np.median(misses(read_sheet(pixels, layout, PAPER, light=said))) for said in ("D50", light))
+    assert told < least * plain
+    assert told < 2
+
+
+@pytest.mark.parametrize("light", ["A", "FL2", "LED-B3", "D65"])
+def test_what_a_colour_is_by_day_is_told_from_what_it_is_under_a_lamp(light):
+    # The ColorChecker's spectra (Ohta 1997) in the CIE's lights, adapted by Bradford; the core is given the colours only.
+    spectra = np.array([np.interp(WAVELENGTHS, sd.wavelengths, sd.values) for sd in CHECKER.values()])
+    table, white = weights(light)
+    seen = lab_from_xyz(spectra @ table @ adaptation(white, WHITE_D50).T)
+    truth = lab_from_reflectance(spectra)
+    before, after = delta_e_2000(truth, seen), delta_e_2000(truth, by_day(seen, light))
+    assert np.median(after) < 0.6 * np.median(before)
+    assert np.abs(by_day(as_lit(LABS, light), light) - LABS).max() < 0.2
+    assert np.array_equal(by_day(LABS, "D50"), LABS)
+
+
+@pytest.mark.parametrize("frame", [False, True])
+@pytest.mark.parametrize("curve", [-0.1, 0.2])
+def test_a_darker_photograph_tells_the_contrast_a_camera_adds(curve, frame):
+    shot = Shot(size=SIZE, curve=curve, odd=0.6, tilt=12, exposure=0.85)
+    layout, pixels = taken(shot, frame)
+    _, darker = taken(replace(shot, exposure=0.3, tilt=-5, turn=6, take=1), frame)
+    plain, mended = (misses(read_sheet(pixels, layout, PAPER, again=second)) for second in (None, darker))
+    assert np.median(mended) < 0.7 * np.median(plain)
+    # The other way round it tells the same.
+    assert np.median(misses(read_sheet(darker, layout, PAPER, again=pixels))) < 0.8 * np.median(plain)
+
+
+def test_a_second_photograph_as_bright_as_the_first_is_refused():
+    layout, pixels = taken(Shot(size=SIZE))
+    _, other = taken(Shot(size=SIZE, exposure=0.75, tilt=6, take=1))
+    with pytest.raises(UnreadablePicture, match="stop or two darker") as refused:
+        read_sheet(pixels, layout, PAPER, again=other)
+    assert refused.value.where == "again"
 
 
 def about(layout, every, within, rng):
@@ -268,8 +313,7 @@ def test_a_photograph_burnt_out_or_of_something_else_is_refused_with_why(tmp_pat
 
 def test_the_colorchecker_comes_back_through_the_camera():
     # 24 spectra published by Ohta 1997, from colour-science; a plain camera whose matrix was made for other surfaces.
-    chart = colour.SDS_COLOURCHECKERS["ColorChecker N Ohta"]
-    spectra = np.array([np.interp(WAVELENGTHS, sd.wavelengths, sd.values) for sd in chart.values()])
+    spectra = np.array([np.interp(WAVELENGTHS, sd.wavelengths, sd.values) for sd in CHECKER.values()])
     names = [str(i + 1) for i in range(24)]
     layout = lay_out("A4", names)
     shown = page_of(layout, drawn(layout, "", {}), dict(zip(names, spectra, strict=True)), reflectance_from_lab(PAPER))
@@ -386,6 +430,12 @@ def test_the_commands_print_and_read(tmp_path):
         answer("sheet_read", json.dumps({**request, "about": [known[0], known[0]]}).encode())
     with pytest.raises(BadRequest) as fault:
         answer("sheet_read", json.dumps({**request, "photo": str(tmp_path / "none.jpg")}).encode())
+    with pytest.raises(UnreadablePicture) as refused:
+        answer("sheet_read", json.dumps({**request, "again": str(tmp_path / "none.jpg")}).encode())
+    assert refused.value.where == "again"
+    lamp = answer("sheet_read", json.dumps({**request, "light": "A"}).encode())["patches"]
+    assert [p["cell"] for p in lamp] == [p["cell"] for p in read]
+    assert [p["lab"] for p in lamp] != [p["lab"] for p in read]
     assert (fault.value.where, fault.value.what) == ("photo", "there is no such file")
     with pytest.raises(BadRequest) as fault:
         answer("sheet_print", json.dumps({"title": "", "page": "A4", "cells": []}).encode())

@@ -2,6 +2,7 @@
 
 import io
 import json
+from dataclasses import replace
 from functools import lru_cache
 
 import numpy as np
@@ -35,22 +36,26 @@ def desk():
     return sheet, at
 
 
-def photo_of(sheet_id, shot=None):
-    """What a camera sees of a printed sheet, every cell drawn as it says."""
+def cells_of(sheet_id):
+    """The spectra of a printed sheet's cells, each drawn as it says."""
+    virtual, at = desk()
+    return {
+        cell: virtual.reflectance([Lay(at[x["colour"]], charts.stroke_of(charts.laid(x))) for x in layers])
+        for cell, layers in SwatchSheet.objects.get(pk=sheet_id).cells.items()
+    }
+
+
+def photo_of(sheet_id, shot=None, cells=None):
+    """What a camera sees of a printed sheet, drawn now or before."""
     row = SwatchSheet.objects.get(pk=sheet_id)
     layout = layout_of(SheetShape.model_validate(row.layout))
-    virtual, at = desk()
-    cells = {
-        cell: virtual.reflectance([Lay(at[x["colour"]], charts.stroke_of(charts.laid(x))) for x in layers])
-        for cell, layers in row.cells.items()
-    }
-    shown = page_of(layout, drawn(layout, row.title, {}), cells, reflectance_from_lab(PAPER))
+    shown = page_of(layout, drawn(layout, row.title, {}), cells or cells_of(sheet_id), reflectance_from_lab(PAPER))
     return photograph(*shown, shot or Shot(size=SIZE, odd=0.3))
 
 
-def send(artist, sheet, photo):
+def send(artist, sheet, photo, **more):
     file = SimpleUploadedFile("sheet.jpg", photo, "image/jpeg")
-    return artist.client.post(f"/api/sheets/{sheet['id']}/photo", {"photo": file})
+    return artist.client.post(f"/api/sheets/{sheet['id']}/photo", {"photo": file, **more})
 
 
 @pytest.fixture
@@ -104,6 +109,29 @@ def test_a_photograph_makes_a_calibrated_kit_paper_and_hand_and_the_old_ones_sta
     assert after < 3
 
 
+def test_the_light_that_is_said_and_a_darker_photograph_make_it_truer(artist, sheet):
+    shot = Shot("LED-B3", SIZE, odd=0.3, curve=0.15)
+    cells = cells_of(sheet["id"])
+    photo, darker = (photo_of(sheet["id"], s, cells) for s in (shot, replace(shot, exposure=0.3, take=1)))
+    truth = {cell: lab_from_reflectance(spectrum) for cell, spectrum in cells.items()}
+
+    def missed(read):
+        there = [(truth[c["cell"]], c["tone"]) for c in read.json()["cells"] if c["ok"]]
+        return np.median([delta_e_2000(lab, np.array([t["l"], t["a"], t["b"]])) for lab, t in there])
+
+    plain = missed(send(artist, sheet, photo))
+    said = missed(send(artist, sheet, photo, light="LED-B3"))
+    both = missed(send(artist, sheet, photo, light="LED-B3", again=SimpleUploadedFile("b.jpg", darker, "image/jpeg")))
+    # What its solids tell of the camera, a second photograph need not tell again.
+    assert said < plain
+    assert both < plain
+    assert both != said
+    refused = send(artist, sheet, photo, again=SimpleUploadedFile("b.jpg", photo, "image/jpeg"))
+    assert refused.status_code == 400
+    assert "darker" in refused.json()["detail"]
+    assert send(artist, sheet, photo, light="moon").status_code == 400
+
+
 def test_three_control_cells_tell_whether_the_hand_still_holds(artist, sheet):
     kit, paper = artist.kit.thing_id, str(artist.paper.thing_id)
     ask = {"paper": paper, "control": True}
@@ -131,6 +159,8 @@ def test_a_control_is_read_as_its_cell_was_so_that_a_camera_is_no_drift(artist, 
     first = SwatchSheet.objects.get(pk=sheet["id"])
     assert max(np.linalg.norm(p["moved"]) for p in first.patches) > 1
     control = artist.post(f"kits/{kit}/sheets", {"paper": paper, "control": True}).json()
+    second = SimpleUploadedFile("b.jpg", b"", "image/jpeg")
+    assert "one photograph" in send(artist, control, photo_of(control["id"], hard), again=second).json()["detail"]
     send(artist, control, photo_of(control["id"], hard))
     again = SwatchSheet.objects.get(pk=control["id"])
     before = {str(first.cells[p["cell"]]): p for p in first.patches}

@@ -106,7 +106,7 @@ export async function sendFile<T>(
   path: string,
   field: string,
   file: File,
-  more: Record<string, string> = {},
+  more: Record<string, string | File> = {},
 ): Promise<T> {
   const form = new FormData();
   form.append(field, file);

@@ -283,7 +283,7 @@ export interface paths {
     put?: never;
     /**
      * Sheet Photo
-     * @description Read a photograph of a sheet.
+     * @description Read a photograph of a sheet, taken in a light; a darker one of it tells how much contrast the camera adds.
      */
     post: operations["caltin_site_kits_api_sheet_photo"];
     delete?: never;
@@ -5431,6 +5431,14 @@ export interface operations {
            * Format: binary
            */
           photo: string;
+          /** Again */
+          again?: string | null;
+          /**
+           * Light
+           * @default D50
+           * @enum {string}
+           */
+          light?: "A" | "D50" | "D65" | "FL2" | "LED-B3";
         };
       };
     };

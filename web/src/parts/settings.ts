@@ -11,6 +11,8 @@ export interface Settings {
   guessFirst: boolean;
   /** Each step is said aloud, by a voice that lies on this machine. */
   spoken: boolean;
+  /** The light that swatches are photographed in, by its CIE name. */
+  photoLight: string;
   /** How the screen is dimmed so that its white is the sheet's; null: as it is. */
   white: White | null;
 }
@@ -34,6 +36,7 @@ export const DEFAULTS: Settings = {
   countDown: false,
   guessFirst: false,
   spoken: false,
+  photoLight: "D50",
   white: null,
 };
 export const SettingsContext = createContext<SettingsDoor>({ ...DEFAULTS, set: () => undefined });

@@ -1,5 +1,7 @@
 import { useState, type MouseEvent } from "react";
 import { sendFile, type CellOut, type Lab, type Problem } from "../api/client";
+import { useSettings } from "../parts/settings";
+import { PhotoLight } from "./PhotoLight";
 import { useStudy } from "./useStudy";
 
 type Spot = [number, number];
@@ -18,6 +20,7 @@ export function TonePhoto({
   onFault: (problem: Problem | null) => void;
 }) {
   const { study } = useStudy();
+  const light = useSettings().photoLight;
   const [photo, setPhoto] = useState<{ file: File; url: string } | null>(null);
   const [strip, setStrip] = useState<Spot | null>(null);
   const [read, setRead] = useState<CellOut | null>(null);
@@ -35,7 +38,7 @@ export function TonePhoto({
       [sx + half, sy + half],
       [sx - half, sy + half],
     ];
-    const chart = { corners, rows: 1, columns: 1, bare: [[x, y]], paper: study.paper.id, moved: {} };
+    const chart = { corners, rows: 1, columns: 1, bare: [[x, y]], paper: study.paper.id, moved: {}, light };
     setStrip(null);
     sendFile<CellOut[]>("/api/charts", "photo", photo!.file, { chart: JSON.stringify(chart) })
       .then(([cell]) => {
@@ -63,6 +66,7 @@ export function TonePhoto({
       </label>
       {photo && (
         <>
+          <PhotoLight />
           <p className="measure">{strip ? "Now touch the bare paper beside it." : `Touch the ${what}.`}</p>
           <img src={photo.url} alt={`The photographed ${what}`} className="strip-photo" onClick={touch} />
           {read && (

@@ -2,7 +2,9 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
 import { client, got, Problem, sendFile, type CellOut, type KitOut, type Schemas } from "../../api/client";
 import { Fault } from "../../parts/Says";
+import { useSettings } from "../../parts/settings";
 import { counted } from "../../parts/words";
+import { PhotoLight } from "../../study/PhotoLight";
 import { MediumSelect } from "./MediumSelect";
 import { type KitColour } from "./rack";
 
@@ -25,6 +27,7 @@ interface Props {
 /** A chart the artist has: four corners touched, rows and columns said, cells named, and they lie in the rack. */
 export function OwnChart({ kit, paper, onClose }: Props) {
   const cache = useQueryClient();
+  const { photoLight } = useSettings();
   const [file, setFile] = useState<File | null>(null);
   const [size, setSize] = useState<Spot>([1, 1]);
   const [corners, setCorners] = useState<(Spot | null)[]>([null, null, null, null]);
@@ -74,10 +77,10 @@ export function OwnChart({ kit, paper, onClose }: Props) {
       .catch(setProblem)
       .finally(() => setLooking(false));
   };
-  const read = (beside = moved) => {
+  const read = (beside = moved, light = photoLight) => {
     if (!file) return;
     sendFile<CellOut[]>("/api/charts", "photo", file, {
-      chart: JSON.stringify({ paper, corners, rows, columns, bare, moved: beside }),
+      chart: JSON.stringify({ paper, corners, rows, columns, bare, moved: beside, light }),
     })
       .then((found) => {
         setCells(found);
@@ -252,6 +255,7 @@ export function OwnChart({ kit, paper, onClose }: Props) {
               />
             </label>
             <MediumSelect label="Medium" medium={medium} onMedium={setMedium} />
+            <PhotoLight onLight={(light) => cells && read(moved, light)} />
           </div>
           <div className="actions">
             <button type="button" className="act" disabled={set.length < 4} onClick={() => read()}>

@@ -1,10 +1,11 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useCallback, useEffect, useState } from "react";
+import { useCallback, useEffect, useState, type ReactNode } from "react";
 import { Link, useParams } from "react-router";
 import { client, got, Problem, sendFile, type SwatchSheetOut } from "../../api/client";
 import { Fault, Loading } from "../../parts/Says";
 import { useSettings } from "../../parts/settings";
 import { counted } from "../../parts/words";
+import { PhotoLight } from "../../study/PhotoLight";
 import { useWith, useWork } from "../../study/queries";
 import { Cells } from "./Cells";
 import { Further } from "./Further";
@@ -17,11 +18,33 @@ const EVENINGS = [
   [96, "an hour: 96 cells"],
 ] as const;
 
+/** What was photographed of a sheet; pictures are not kept, so that both are sent where a second one comes. */
+interface Taken {
+  sheet: string;
+  photo: File;
+  again?: File;
+}
+
+/** A button that asks for a photograph. */
+function PhotoOf({ onPhoto, children }: { onPhoto: (photo: File) => void; children: ReactNode }) {
+  return (
+    <label className="tool">
+      {children}
+      <input
+        type="file"
+        className="visually-hidden"
+        accept="image/jpeg,image/png,image/webp,image/heic,image/tiff"
+        onChange={(event) => event.target.files?.[0] && onPhoto(event.target.files[0])}
+      />
+    </label>
+  );
+}
+
 /** Measuring a kit: a sheet that teaches most, printed, drawn, photographed; or a photograph of a chart there is already. */
 export function Sheets() {
   const { id = "" } = useParams();
   const cache = useQueryClient();
-  const { surround } = useSettings();
+  const { surround, photoLight } = useSettings();
   const kit = useQuery({
     queryKey: ["kit", id],
     queryFn: () => got(client.GET("/api/kits/{id}", { params: { path: { id } } })),
@@ -38,6 +61,7 @@ export function Sheets() {
   const [many, setMany] = useState(48);
   const [open, setOpen] = useState<string | null>(null);
   const [busy, setBusy] = useState("");
+  const [taken, setTaken] = useState<Taken | null>(null);
   const [problem, setProblem] = useState<Problem | null>(null);
   const usual = useWith(id).paper;
   const paper = chosen ?? sheets.data?.[0]?.paper ?? (sheets.isLoading ? "" : usual);
@@ -80,10 +104,14 @@ export function Sheets() {
       .catch(setProblem)
       .finally(() => setBusy(""));
   };
-  const photograph = (sheet: SwatchSheetOut, file: File) => {
-    setBusy("Reading the photograph");
-    sendFile<SwatchSheetOut>(`/api/sheets/${sheet.id}/photo`, "photo", file)
-      .then(keep)
+  const photograph = (of: Taken, light = photoLight) => {
+    setBusy(of.again ? "Reading both photographs" : "Reading the photograph");
+    const more: Record<string, string | File> = of.again ? { light, again: of.again } : { light };
+    sendFile<SwatchSheetOut>(`/api/sheets/${of.sheet}/photo`, "photo", of.photo, more)
+      .then((sheet) => {
+        keep(sheet);
+        setTaken(of);
+      })
       .catch(setProblem)
       .finally(() => setBusy(""));
   };
@@ -194,20 +222,29 @@ export function Sheets() {
                     >
                       Print
                     </a>
-                    <label className="tool">
+                    <PhotoOf onPhoto={(photo) => photograph({ sheet: sheet.id, photo })}>
                       {sheet.read ? "Photograph again" : "Its photograph"}
-                      <input
-                        type="file"
-                        className="visually-hidden"
-                        accept="image/jpeg,image/png,image/webp,image/heic,image/tiff"
-                        onChange={(event) =>
-                          event.target.files?.[0] && photograph(sheet, event.target.files[0])
-                        }
-                      />
-                    </label>
+                    </PhotoOf>
                   </li>
                 ))}
               </ul>
+            )}
+            {here.length > 0 && (
+              <PhotoLight
+                onLight={(light) =>
+                  taken && here.some((s) => s.id === taken.sheet) && photograph(taken, light)
+                }
+              />
+            )}
+            {taken && here.some((s) => s.id === taken.sheet && !s.control) && (
+              <p className="measure">
+                {taken.again
+                  ? "Read by two photographs: the contrast your camera adds is taken off."
+                  : "Deep colours are surer with a second photograph, a stop or two darker: it tells how much contrast your camera adds."}{" "}
+                <PhotoOf onPhoto={(again) => photograph({ ...taken, again })}>
+                  {taken.again ? "Another darker one" : "Its darker photograph"}
+                </PhotoOf>
+              </p>
             )}
             {read > 0 && (
               <>
