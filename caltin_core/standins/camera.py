@@ -2,10 +2,10 @@
 
 Its sensitivities are not the eye's: overlapping bells with a leak, brought to sRGB by the matrix that suits ordinary
 surfaces best in the light the camera believes in. The sheet lies in perspective under uneven light of any illuminant; the
-lens bends and darkens its corners; the sensor adds noise; a tone curve, sharpening and JPEG follow.
+lens bends and darkens its corners; the sensor adds noise; a tone curve and JPEG follow.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
@@ -63,6 +63,16 @@ def any_shot(seed: int, size: tuple[int, int] = (3000, 4000)) -> Shot:
         astray=float(rng.uniform(0, 0.12)), exposure=float(rng.uniform(0.5, 0.9)), curve=float(rng.uniform(-0.05, 0.15)),
         noise=float(rng.uniform(0.003, 0.012)), blur=float(rng.uniform(0.6, 1.8)), bend=float(rng.uniform(-0.02, 0.02)),
         odd=float(rng.uniform(0.3, 1.2)), veil=float(rng.uniform(0, 0.006)), quality=int(rng.integers(80, 96)), seed=seed,
+    )  # fmt: skip
+
+
+def again(shot: Shot) -> Shot:
+    """The same once more by the same camera: one to two stops darker, from a little aside, as sharp as it happens to be."""
+    rng = np.random.default_rng((shot.seed, 1))
+    return replace(
+        shot, exposure=shot.exposure * 2 ** -float(rng.uniform(1, 2)), turn=shot.turn + float(rng.uniform(-8, 8)),
+        tilt=shot.tilt + float(rng.uniform(-8, 8)), lean=shot.lean + float(rng.uniform(-8, 8)), blur=float(rng.uniform(0.6, 1.8)),
+        take=shot.take + 1,
     )  # fmt: skip
 
 

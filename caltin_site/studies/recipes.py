@@ -133,14 +133,14 @@ def kept(here: Aim) -> dict[str, dict[str, Any]]:
 
 
 def recommended(recipes: Sequence[dict[str, Any]]) -> dict[str, Any] | None:
-    """The recipe to propose: of those nobody would tell from the closest, the one with about two colours and few layers.
+    """The recipe to propose: of those nobody would tell from the closest sure one, the one with about two colours and few layers.
 
     Skin of a single colour looks like a cartoon, and many layers tire the paper (common practice).
     """
-    if not recipes:
+    sure = _sure(recipes)
+    if not sure:
         return None
-    closest = recipes[0]
-    equal = [r for r in recipes if r["difference"]["de00"] <= closest["difference"]["de00"] + _HARD_TO_TELL]
+    equal = [r for r in sure if r["difference"]["de00"] <= sure[0]["difference"]["de00"] + _HARD_TO_TELL]
 
     def order(recipe: dict[str, Any]) -> tuple[bool, int, int, float]:
         colours = len({x["colour"] for x in recipe["layers"]})
@@ -149,9 +149,16 @@ def recommended(recipes: Sequence[dict[str, Any]]) -> dict[str, Any] | None:
     return min(equal, key=order)
 
 
+def _sure(recipes: Sequence[dict[str, Any]]) -> list[dict[str, Any]]:
+    """The recipes, in their order, of which one may expect about as much as of any: what they miss by and what they are in doubt
+    by, together (in squares, as independent errors add). What is nearest but in great doubt is nothing to stake a drawing on."""
+    likely = [float(np.hypot(r["difference"]["de00"], r["uncertainty"])) for r in recipes]
+    return [r for r, miss in zip(recipes, likely, strict=True) if miss <= min(likely) + _HARD_TO_TELL]
+
+
 def _proposed(here: Aim, recipes: Sequence[dict[str, Any]]) -> dict[str, Any] | None:
-    """The recipe to propose for a place: in a family the one it was settled on with the others."""
-    return next(iter(recipes), None) if here.state.rules.together else recommended(recipes)
+    """The recipe to propose for a place: in a family the one it was settled on with the others, where that is a sure one."""
+    return next(iter(_sure(recipes)), None) if here.state.rules.together else recommended(recipes)
 
 
 def proposals(here: Aim) -> dict[str, Recipe]:

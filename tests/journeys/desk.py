@@ -8,7 +8,7 @@ from caltin_core.charts.layout import lay_out
 from caltin_core.charts.printing import drawn
 from caltin_core.colour.spectra import reflectance_from_lab
 from caltin_core.media.layers import Lay, Stroke
-from caltin_core.standins.camera import Shot, page_of, photograph
+from caltin_core.standins.camera import Shot, again, page_of, photograph
 from caltin_core.standins.paper import Sheet
 
 _COUNT = ("one", "two", "three", "four", "five", "six")
@@ -27,7 +27,7 @@ def _laid(words, colours):
 
 
 def photographed(page, address, sheet_id, medium, size=(1500, 2000)):
-    """A photograph of a sheet of the open kit, every cell drawn as it says by the stand-in hand."""
+    """Two photographs of a sheet of the open kit, every cell drawn as it says by the stand-in hand; the second is darker."""
     kit_id = re.search(r"/kits/([0-9a-f-]+)", page.url)[1]
     kit = page.request.get(f"{address}/api/kits/{kit_id}").json()
     sheet = next(s for s in page.request.get(f"{address}/api/kits/{kit_id}/sheets").json() if s["id"] == sheet_id)
@@ -39,4 +39,6 @@ def photographed(page, address, sheet_id, medium, size=(1500, 2000)):
         virtual.add(np.array([tone["l"], tone["a"], tone["b"]]), medium)
     layout = lay_out(sheet["page"], [c["cell"] for c in sheet["cells"]], sheet["frame"])
     cells = {c["cell"]: virtual.reflectance(_laid(c["words"], names)) for c in sheet["cells"]}
-    return photograph(*page_of(layout, drawn(layout, sheet["title"], {}), cells, paper), Shot(size=size, odd=0.4, turn=6, tilt=9))
+    shown = page_of(layout, drawn(layout, sheet["title"], {}), cells, paper)
+    shot = Shot("LED-B3", size, odd=0.4, turn=6, tilt=9, curve=0.15)
+    return [photograph(*shown, s) for s in (shot, again(shot))]

@@ -61,10 +61,18 @@ def test_a_printed_sheet_becomes_a_calibrated_kit(page, caltin, tmp_path):
     page.get_by_role("button", name="Lay it out").click()
     expect(page.locator(".sheet-cells li")).to_have_count(24, timeout=60_000)
     sheet_id = page.get_by_role("link", name="Print").get_attribute("href").split("/")[-2]
-    photo = tmp_path / "sheet.jpg"
-    photo.write_bytes(photographed(page, caltin.address, sheet_id, "wax_pencil"))
+    photo, darker = tmp_path / "sheet.jpg", tmp_path / "darker.jpg"
+    for file, taken in zip((photo, darker), photographed(page, caltin.address, sheet_id, "wax_pencil"), strict=True):
+        file.write_bytes(taken)
+    expect(page.get_by_text("Its darker photograph")).to_have_count(0)
     page.locator(".sheet-list input[type=file]").set_input_files(photo)
     expect(page.get_by_text(re.compile("2[0-4] of 24 cells read"))).to_be_visible(timeout=60_000)
+    # What was photographed is read again in the light that is said, and with a second photograph.
+    with page.expect_response("**/photo") as lit:
+        page.get_by_label("Photographed in").select_option(label="LED")
+    assert lit.value.ok
+    page.get_by_label("Its darker photograph").set_input_files(darker)
+    expect(page.get_by_text("Read by two photographs")).to_be_visible(timeout=60_000)
     page.get_by_role("button", name=re.compile("Calibrate by")).click()
     expect(page.get_by_text("have new versions")).to_be_visible(timeout=60_000)
     expect(page.get_by_text("4 colours of 4 measured by patches")).to_be_visible()

@@ -4,7 +4,7 @@ from itertools import pairwise
 
 import pytest
 
-from caltin_site.studies.models import Study
+from caltin_site.studies.models import Prediction, Study
 from caltin_site.studies.services import match_missing
 
 
@@ -39,6 +39,28 @@ def test_all_places_share_one_family_and_what_one_more_would_change_is_told(arti
     assert told["used"] <= 4
     assert told["one_less"]["mean"] > told["mean"] - 0.3
     assert told["one_less"]["name"] in {c["name"] for c in three["kit"]["colours"] if c["id"] in colours(found)}
+
+
+@pytest.mark.parametrize("together", [0, 4])
+def test_a_recipe_in_great_doubt_is_not_proposed_where_a_surer_one_is_about_as_near(artist, three, together):
+    study = with_rules(artist, three, together=together)
+    solved(artist, study)
+
+    def chosen(*doubts):
+        # Each place has one recipe more in doubt than the next, whatever was found for it.
+        for row in Prediction.objects.all():
+            first = row.body["recipes"][0] if "recipes" in row.body else None
+            if first:
+                near = [
+                    {**first, "kind": k, "uncertainty": d, "difference": {**first["difference"], "de00": a}} for k, d, a in doubts
+                ]
+                row.body = {**row.body, "recipes": near}
+                row.save()
+        return {m["chosen"]["kind"] for m in artist.get(f"studies/{study['id']}/matches").json()["matches"]}
+
+    assert chosen(("closest", 11.7, 0.1), ("softest", 2.0, 1.9)) == {"softest"}
+    assert chosen(("closest", 2.4, 0.1), ("softest", 2.0, 1.9)) == {"closest"}
+    assert chosen(("closest", 11.7, 0.1), ("softest", 11.0, 1.2)) == {"closest"}
 
 
 def test_a_chosen_recipe_stays_and_all_can_be_let_go(artist, three):

@@ -109,7 +109,7 @@ def test_a_photograph_makes_a_calibrated_kit_paper_and_hand_and_the_old_ones_sta
     assert after < 3
 
 
-def test_the_light_that_is_said_and_a_darker_photograph_make_it_truer(artist, sheet):
+def test_a_darker_photograph_of_a_sheet_makes_deep_colours_truer(artist, sheet):
     shot = Shot("LED-B3", SIZE, odd=0.3, curve=0.15)
     cells = cells_of(sheet["id"])
     photo, darker = (photo_of(sheet["id"], s, cells) for s in (shot, replace(shot, exposure=0.3, take=1)))
@@ -122,10 +122,9 @@ def test_the_light_that_is_said_and_a_darker_photograph_make_it_truer(artist, sh
     plain = missed(send(artist, sheet, photo))
     said = missed(send(artist, sheet, photo, light="LED-B3"))
     both = missed(send(artist, sheet, photo, light="LED-B3", again=SimpleUploadedFile("b.jpg", darker, "image/jpeg")))
-    # What its solids tell of the camera, a second photograph need not tell again.
-    assert said < plain
-    assert both < plain
-    assert both != said
+    # What a lamp does to reds, known solids tell too; contrast hides among what all barrels have in common.
+    assert said != plain
+    assert both < 0.6 * min(plain, said)
     refused = send(artist, sheet, photo, again=SimpleUploadedFile("b.jpg", photo, "image/jpeg"))
     assert refused.status_code == 400
     assert "darker" in refused.json()["detail"]

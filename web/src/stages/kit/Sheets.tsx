@@ -237,14 +237,18 @@ export function Sheets() {
               />
             )}
             {taken && here.some((s) => s.id === taken.sheet && !s.control) && (
-              <p className="measure">
-                {taken.again
-                  ? "Read by two photographs: the contrast your camera adds is taken off."
-                  : "Deep colours are surer with a second photograph, a stop or two darker: it tells how much contrast your camera adds."}{" "}
-                <PhotoOf onPhoto={(again) => photograph({ ...taken, again })}>
-                  {taken.again ? "Another darker one" : "Its darker photograph"}
-                </PhotoOf>
-              </p>
+              <>
+                <p className="measure">
+                  {taken.again
+                    ? "Read by two photographs: the contrast your camera adds is taken off."
+                    : "Deep colours are surer with a second photograph, a stop or two darker: it tells how much contrast your camera adds."}
+                </p>
+                <div className="tools">
+                  <PhotoOf onPhoto={(again) => photograph({ ...taken, again })}>
+                    {taken.again ? "Another darker one" : "Its darker photograph"}
+                  </PhotoOf>
+                </div>
+              </>
             )}
             {read > 0 && (
               <>
