@@ -115,11 +115,12 @@ def change(owner: Any, id: uuid.UUID, seen: int, op: Op) -> Study:
 
 def known_colours(bench: Workbench, state: State) -> None:
     """Raises BadRequest when a recipe names a colour that is not in the kit."""
-    known = {s.id for s in bench.swatches}
+    known, names = {s.id for s in bench.swatches}, {p.id: called(p) for p in state.places}
     for place, recipe in state.recipes.items():
         for index, layer in enumerate(recipe.layers):
             if isinstance(layer, LayShape | CoatShape) and layer.colour not in known:
-                raise BadRequest(f"recipes.{place}[{index}].colour", "this colour is not in the study's kit")
+                what = f"the recipe chosen for {names.get(place, place)} takes a colour that this kit has not"
+                raise BadRequest(f"recipes.{place}[{index}].colour", what)
 
 
 def _checked(study: Study, state: State, op: OrderSteps) -> list[Token]:

@@ -235,12 +235,27 @@ def test_a_family_kept_in_the_library_is_found_and_carried_to_another_kit(page, 
     expect(page.locator(".library-list li")).to_have_count(1)
     expect(page.locator(".library-one h2")).to_have_text("Two tones by the hatch")
     page.locator("label:has-text('Kit') select").select_option(label="Night ferry pastels, 30")
-    page.locator("label:has-text('Paper') select").first.select_option(label="Hold paper, dark")
+    # The kit's own paper and hand come along.
+    expect(page.locator("label:has-text('Paper') select option:checked").first).to_have_text("Hold paper, dark")
+    expect(page.locator("label:has-text('Hand') select option:checked")).to_have_text("My hand on dark paper")
     page.get_by_role("button", name="See what is lost there").click()
     expect(page.get_by_role("region", name="Carried there").locator("li")).to_have_count(2, timeout=SOLVE)
     page.get_by_role("button", name="Begin a study with it").click()
     expect(page.get_by_test_id("sentence")).to_be_visible(timeout=SOLVE)
     expect(page.get_by_text("Night ferry pastels, 30")).to_be_visible()
+
+
+def test_another_kit_brings_the_hand_it_was_measured_with_along(page, caltin):
+    page.goto(caltin.address)
+    page.get_by_role("button", name="From tones, without a picture").click()
+    page.get_by_role("button", name="Tones I know").click()
+    page.get_by_role("link", name="Keep").click()
+    hand, paper = (page.get_by_role("combobox", name=name).locator("option:checked") for name in ("Hand", "Paper"))
+    for kit, own in (("Night ferry pastels, 30", "My hand on dark paper"), ("Night ferry wax box, 24", "My hand, measured")):
+        sheet = paper.inner_text()
+        page.get_by_role("combobox", name="Kit").select_option(label=kit)
+        expect(hand).to_have_text(own)
+        expect(paper).to_have_text(sheet)
 
 
 def test_what_is_kept_beside_the_log_is_found_again_over_all_studies(page, caltin):

@@ -119,7 +119,7 @@ def test_a_recipe_with_a_colour_that_is_not_in_the_kit_is_refused(matched, artis
     op = {"do": "set_recipe", "place": "base", "layers": [{"colour": "nowhere", "pressure": "light", "passes": 1}]}
     answer = artist.post(f"studies/{matched['id']}/changes", {"seen": matched["revision"], "op": op})
     assert answer.status_code == 400
-    assert "not in the study" in answer.json()["detail"]
+    assert "this kit has not" in answer.json()["detail"]
 
 
 def test_matches_are_proposed_chosen_edited_and_given_back(matched, artist):

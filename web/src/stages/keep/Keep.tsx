@@ -208,6 +208,18 @@ function Versions() {
   const { study, change } = useStudy();
   const rack = useRack().data;
   if (!rack) return null;
+  const over = async (kind: "kit" | "paper" | "hand", to: { id: string; version: string }) => {
+    const op = { do: "use_versions", [kind]: to.version } as const;
+    if (kind === "hand") return change(op);
+    // The hand is that of the kit on the paper, where there is one.
+    const next = { kit: study.kit.id, paper: study.paper.id, [kind]: to.id };
+    const path = { id: next.kit };
+    const along = await got(
+      client.GET("/api/kits/{id}/goes-with", { params: { path, query: { paper: next.paper } } }),
+    ).catch(() => null);
+    const hand = rack.hands.find((h) => h.id === along?.hand)?.version;
+    change(hand ? { ...op, hand } : op);
+  };
   const row = (
     kind: "kit" | "paper" | "hand",
     label: string,
@@ -222,7 +234,10 @@ function Versions() {
           <select
             value={now.id}
             onChange={(event) =>
-              change({ do: "use_versions", [kind]: all.find((t) => t.id === event.target.value)!.version })
+              void over(
+                kind,
+                all.find((t) => t.id === event.target.value)!,
+              )
             }
           >
             {all.map((t) => (

@@ -5,7 +5,7 @@ import { client, got, type Problem, type Schemas } from "../../api/client";
 import { Fault } from "../../parts/Says";
 import { Chip } from "../../parts/Swatch";
 import { counted } from "../../parts/words";
-import { useRack } from "../../study/queries";
+import { useRack, useWith } from "../../study/queries";
 
 type Kept = Schemas["KeptOut"];
 type Carried = Schemas["CarriedOut"];
@@ -33,12 +33,16 @@ export function Keepsake({ kept, onGone }: { kept: Kept; onGone: () => void }) {
   const [problem, setProblem] = useState<Problem | null>(null);
   const chosen = (kind: Kind, all: { id: string; name: string }[] = []) =>
     pick[kind] ?? all.find((t) => t.name === kept[kind])?.id ?? all[0]?.id ?? "";
+  const kit = chosen("kit", rack?.kits);
+  const along = useWith(kit, pick);
+  // To another kit, or another paper, go with it what it was last used with there.
   const asked = {
-    kit: chosen("kit", rack?.kits),
-    paper: chosen("paper", rack?.papers),
-    hand: chosen("hand", rack?.hands),
+    kit,
+    paper: pick.kit ? along.paper : chosen("paper", rack?.papers),
+    hand: pick.kit || pick.paper ? along.hand : chosen("hand", rack?.hands),
     number,
   };
+  const settled = asked.paper !== "" && asked.hand !== "";
   const params = { path: { id: kept.id } };
   const during = (words: string, work: Promise<unknown>) => {
     setBusy(words);
@@ -128,10 +132,10 @@ export function Keepsake({ kept, onGone }: { kept: Kept; onGone: () => void }) {
           </label>
         ))}
       <div className="tools">
-        <button type="button" className="tool" disabled={busy !== ""} onClick={carry}>
+        <button type="button" className="tool" disabled={busy !== "" || !settled} onClick={carry}>
           See what is lost there
         </button>
-        <button type="button" className="act" disabled={busy !== ""} onClick={begin}>
+        <button type="button" className="act" disabled={busy !== "" || !settled} onClick={begin}>
           Begin a study with it
         </button>
       </div>
