@@ -44,7 +44,8 @@ def main() -> None:
             page.get_by_text("Its photograph").wait_for(timeout=60_000)
             sheet_id = page.locator("a", has_text="Print").first.get_attribute("href").split("/")[-2]
             file = Path(folder) / "sheet.jpg"
-            file.write_bytes(photographed(page, caltin.address, sheet_id, "alcohol_marker"))
+            file.write_bytes(photographed(page, caltin.address, sheet_id, "alcohol_marker")[0])
+            page.get_by_label("Photographed in").select_option(label="LED")
             page.locator("input[type=file]").first.set_input_files(file)
             page.get_by_text("Photograph again").nth(1).wait_for(timeout=60_000)
             page.locator(".further li").first.wait_for(timeout=60_000)

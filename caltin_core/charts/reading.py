@@ -85,7 +85,10 @@ def read_sheet(
     Raises UnreadablePicture where too few marks, or no bare paper, can be seen, or the second photograph is as bright as the first.
     """
     first, soft = _photograph(pixels, layout)
-    second = _photograph(again, layout)[0] if again is not None else None
+    try:
+        second = _photograph(again, layout)[0] if again is not None else None
+    except UnreadablePicture as fault:
+        raise UnreadablePicture("again", f"the second photograph: {fault.what}") from None
     return _read(list(layout.cells), first, paper, light, "out of focus" if soft > _SOFT else "", about, second)
 
 
@@ -191,16 +194,21 @@ def _camera(
     usual = _lab(shown.shares(USUAL, rows), white)
     # What another light makes of a colour hardly hangs on the camera.
     turned = by_day(usual, light) - usual
+
+    def known(camera: Correction) -> Floats:
+        return _lab(shown.shares(camera, rows), white) + turned
+
     if again is None:
-        return correction_of(lambda c: _lab(shown.shares(c, rows), white) + turned, told)
+        return correction_of(known, told)
     both = np.flatnonzero(fit & again.fit()).tolist()
     stops = np.log2(shown.under(USUAL).at(shown.middles) / again.under(USUAL).at(again.middles))
     if not both or abs(np.median(stops)) < _STOPS:
         raise UnreadablePicture("again", "the second photograph is as bright as the first: take it a stop or two darker")
-    return correction_of(
-        lambda c: _lab(shown.shares(c, rows), white) + turned, told,
-        lambda c: (_lab(shown.shares(c, both), white), _lab(again.shares(c, both), white)),
-    )  # fmt: skip
+
+    def twice(camera: Correction) -> tuple[Floats, Floats]:
+        return _lab(shown.shares(camera, both), white), _lab(again.shares(camera, both), white)
+
+    return correction_of(known, told, twice)
 
 
 def _why(seen: Sampled, i: int, lightness: Floats, apart: Floats, shaded: float) -> str:

@@ -174,6 +174,9 @@ def test_a_second_photograph_as_bright_as_the_first_is_refused():
     with pytest.raises(UnreadablePicture, match="stop or two darker") as refused:
         read_sheet(pixels, layout, PAPER, again=other)
     assert refused.value.where == "again"
+    with pytest.raises(UnreadablePicture, match="the second photograph: 0 of the sheet's 14 marks") as refused:
+        read_sheet(pixels, layout, PAPER, again=np.full_like(pixels, 128))
+    assert refused.value.where == "again"
 
 
 def about(layout, every, within, rng):
