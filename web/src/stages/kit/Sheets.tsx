@@ -229,7 +229,7 @@ export function Sheets() {
                 ))}
               </ul>
             )}
-            {here.length > 0 && (
+            {here.length > 0 && !own && (
               <PhotoLight
                 onLight={(light) =>
                   taken && here.some((s) => s.id === taken.sheet) && photograph(taken, light)
