@@ -182,7 +182,9 @@ export function Shelf() {
               ))}
             </div>
           )}
-          {rack.data && !ready && <Fault>A study needs a kit and a paper: add them on the right.</Fault>}
+          {rack.data && !(rack.data.kits.length && rack.data.papers.length) && (
+            <Fault>A study needs a kit and a paper: add them on the right.</Fault>
+          )}
         </section>
 
         <section className="studies" aria-label="Studies">
