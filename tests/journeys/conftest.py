@@ -74,6 +74,12 @@ def caltin(tmp_path_factory):
     caltin.stop()
 
 
+@pytest.fixture
+def tmp_path(tmp_path_factory):
+    """Pytest's own looks, when it is cleared away, for an outcome that a test walked once more no longer has."""
+    return tmp_path_factory.mktemp("journey")
+
+
 @pytest.fixture(scope="session")
 def browser_type_launch_args(browser_type_launch_args):
     return {**browser_type_launch_args, "executable_path": "/usr/bin/chromium", "args": CHROMIUM}
