@@ -20,6 +20,7 @@ from caltin_core.media.lights import LIGHTS, drift
 from caltin_core.media.predict import Prediction, Workbench, predict
 from caltin_core.plan.finish import finished
 from caltin_core.recipes.match import Match, Target
+from caltin_core.recipes.proposed import Offer, proposed, surest
 from caltin_core.recipes.reasons import reason
 from caltin_core.recipes.rules import Rules
 from caltin_core.recipes.words import act_words, recipe_words
@@ -43,8 +44,6 @@ from caltin_site.studies.state import Place, Recipe
 KEPT_MOST = 4000
 # Part of every key: what was kept in an older shape is not found any more.
 _SHAPE = 4
-# A recipe that misses by so much more than the closest, in ΔE00, is still hard to tell from it on paper; common practice.
-_HARD_TO_TELL = 1.5
 
 
 def layers_of(bench: Workbench, layers: Sequence[ActShape]) -> list[Layer]:
@@ -132,40 +131,20 @@ def kept(here: Aim) -> dict[str, dict[str, Any]]:
     return {keys[row.key]: row.body for row in Kept.objects.filter(owner=here.study.owner, key__in=keys)}
 
 
-def recommended(recipes: Sequence[dict[str, Any]]) -> dict[str, Any] | None:
-    """The recipe to propose: of those nobody would tell from the closest sure one, the one with about two colours and few layers.
-
-    Skin of a single colour looks like a cartoon, and many layers tire the paper (common practice).
-    """
-    sure = _sure(recipes)
-    if not sure:
-        return None
-    equal = [r for r in sure if r["difference"]["de00"] <= sure[0]["difference"]["de00"] + _HARD_TO_TELL]
-
-    def order(recipe: dict[str, Any]) -> tuple[bool, int, int, float]:
-        colours = len({x["colour"] for x in recipe["layers"]})
-        return (colours < 2, abs(colours - 2), len(recipe["layers"]), recipe["difference"]["de00"])
-
-    return min(equal, key=order)
-
-
-def _sure(recipes: Sequence[dict[str, Any]]) -> list[dict[str, Any]]:
-    """The recipes, in their order, of which one may expect about as much as of any: what they miss by and what they are in doubt
-    by, together (in squares, as independent errors add). What is nearest but in great doubt is nothing to stake a drawing on."""
-    likely = [float(np.hypot(r["difference"]["de00"], r["uncertainty"])) for r in recipes]
-    return [r for r, miss in zip(recipes, likely, strict=True) if miss <= min(likely) + _HARD_TO_TELL]
-
-
-def _proposed(here: Aim, recipes: Sequence[dict[str, Any]]) -> dict[str, Any] | None:
-    """The recipe to propose for a place: in a family the one it was settled on with the others, where that is a sure one."""
-    return next(iter(_sure(recipes)), None) if here.state.rules.together else recommended(recipes)
+def _recommended(here: Aim, recipes: Sequence[dict[str, Any]]) -> dict[str, Any] | None:
+    """The recipe to propose of those on offer for a place; in a family, settled with the others, the first sure one."""
+    offers = [
+        Offer(r["difference"]["de00"], r["uncertainty"], len({x["colour"] for x in r["layers"]}), len(r["layers"])) for r in recipes
+    ]
+    at = next(iter(surest(offers)), None) if here.state.rules.together else proposed(offers)
+    return recipes[at] if at is not None else None
 
 
 def proposals(here: Aim) -> dict[str, Recipe]:
     """The proposed recipe of every place that has been matched and has none of its own."""
     out = {}
     for place, body in kept(here).items():
-        best = _proposed(here, body["recipes"])
+        best = _recommended(here, body["recipes"])
         if best is not None and place not in here.state.recipes:
             out[place] = Recipe(layers=best["layers"], kind=best["kind"])
     return out
@@ -251,7 +230,7 @@ def matches_of(here: Aim) -> dict[str, Any]:
     out: list[dict[str, Any]] = []
     for place in here.state.places:
         body = bodies.get(place.id) or {"recipes": [], "reach": {"ok": True}}
-        shown = mine[place.id].model_dump(mode="json") if place.id in mine else _proposed(here, body["recipes"])
+        shown = mine[place.id].model_dump(mode="json") if place.id in mine else _recommended(here, body["recipes"])
         facts = {"place": place.id, "found": place.id in bodies, "pinned": place.id in mine}
         out.append({**facts, "chosen": shown, **body})
     shown_now = [m["chosen"] for m in out if m["chosen"]]

@@ -1,0 +1,42 @@
+"""Which of the recipes on offer to propose. All limits are common practice."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+# A recipe that misses by so much more than another, in ΔE00, is still hard to tell from it on paper.
+_HARD_TO_TELL = 1.5
+# Skin of a single colour looks like a cartoon, and of many it tires the paper and the hand.
+_COLOURS = 2
+
+
+@dataclass(frozen=True)
+class Offer:
+    """What a recipe is weighed by: what it misses by and within what it is sure (both ΔE00), its colours and its layers."""
+
+    miss: float
+    doubt: float
+    colours: int
+    layers: int
+
+
+def surest(offers: Sequence[Offer]) -> list[int]:
+    """The recipes, in their order, of which one may expect about as much as of any: what they miss by and what they are in doubt
+    by, together (in squares, as independent errors add). What is nearest but in great doubt is nothing to stake a drawing on."""
+    likely = [float(np.hypot(o.miss, o.doubt)) for o in offers]
+    return [i for i, miss in enumerate(likely) if miss <= min(likely) + _HARD_TO_TELL]
+
+
+def proposed(offers: Sequence[Offer]) -> int | None:
+    """The recipe to propose, or None where there is none: of those hard to tell from the first sure one, the one with about two
+    colours and few layers."""
+    sure = surest(offers)
+    if not sure:
+        return None
+    alike = [i for i in sure if offers[i].miss <= offers[sure[0]].miss + _HARD_TO_TELL]
+    return min(alike, key=lambda i: _order(offers[i]))
+
+
+def _order(offer: Offer) -> tuple[bool, int, int, float]:
+    return offer.colours < _COLOURS, abs(offer.colours - _COLOURS), offer.layers, offer.miss

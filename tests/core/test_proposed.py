@@ -1,0 +1,40 @@
+"""Which recipe is proposed: sure ones first, then about two colours and few layers. Common practice throughout."""
+
+import pytest
+
+from caltin_core.recipes.proposed import Offer, proposed, surest
+
+
+def test_nothing_is_proposed_of_nothing():
+    assert proposed([]) is None
+    assert surest([]) == []
+
+
+def test_what_is_nearest_but_in_great_doubt_gives_way_to_a_surer_one():
+    nearest, surer = Offer(0.1, 11.7, 4, 4), Offer(1.0, 3.5, 2, 2)
+    assert surest([nearest, surer]) == [1]
+    assert proposed([nearest, surer]) == 1
+
+
+def test_of_those_in_as_much_doubt_the_order_stays():
+    assert surest([Offer(0.1, 2.0, 3, 3), Offer(0.9, 2.0, 2, 2), Offer(3.9, 2.0, 1, 1)]) == [0, 1]
+
+
+@pytest.mark.parametrize(
+    ("others", "why"),
+    [
+        (Offer(0.2, 2.0, 1, 1), "a single colour looks like a cartoon"),
+        (Offer(0.2, 2.0, 4, 3), "four colours are more than the eye needs"),
+        (Offer(0.2, 2.0, 2, 6), "six layers tire the paper"),
+        (Offer(1.0, 2.0, 2, 3), "of two alike the nearer one"),
+        (Offer(0.2, 9.0, 2, 2), "in doubt"),
+    ],
+)
+def test_about_two_colours_and_few_layers_are_proposed_where_nobody_could_tell(others, why):
+    plain = Offer(0.9, 2.0, 2, 3)
+    assert proposed([plain, others]) == 0, why
+    assert proposed([others, plain]) == 1, why
+
+
+def test_what_anyone_can_tell_is_not_proposed_for_being_plain():
+    assert proposed([Offer(0.3, 1.0, 4, 6), Offer(2.1, 1.0, 2, 2)]) == 0
