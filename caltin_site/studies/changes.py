@@ -259,12 +259,14 @@ class SetUnderDrawing(Strict):
 
 
 class UseVersions(Strict):
-    """Plan with other versions from now on; what is left out stays."""
+    """Plan with other versions from now on; what is left out stays. With `let_go`, chosen recipes that the kit cannot lay are let
+    go of; without, they forbid it."""
 
     do: Literal["use_versions"]
     kit: UUID | None = None
     paper: UUID | None = None
     hand: UUID | None = None
+    let_go: bool = False
 
 
 Op = Annotated[
@@ -460,5 +462,5 @@ def apply(state: State, op: Op, *, found: Found, proposed: dict[str, Recipe], or
         case SetUnderDrawing():
             return change(update={"under_drawing": op.under_drawing}), "chose the under-drawing"
         case UseVersions():
-            pins = state.pins.model_copy(update=op.model_dump(exclude={"do"}, exclude_none=True))
+            pins = state.pins.model_copy(update=op.model_dump(exclude={"do", "let_go"}, exclude_none=True))
             return change(update={"pins": pins}), "took newer versions"

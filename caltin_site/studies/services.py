@@ -11,7 +11,6 @@ from django.db.models import Count, Q
 from caltin_core.colour.tables import Floats
 from caltin_core.colour.value import munsell_value
 from caltin_core.colour.words import difference, tone_words
-from caltin_core.contract.shapes import CoatShape, LayShape
 from caltin_core.errors import BadRequest
 from caltin_core.media.predict import Workbench
 from caltin_core.plan.presses import checked_order, mended_order
@@ -107,7 +106,10 @@ def change(owner: Any, id: uuid.UUID, seen: int, op: Op) -> Study:
             after, label = apply(state, op, found=found, proposed=proposed, order=order)
         except ValueError as fault:
             raise BadRequest("op", str(fault)) from None
-        known_colours(kits.bench(owner, after.pins.kit, after.pins.paper, after.pins.hand), after)
+        bench = kits.bench(owner, after.pins.kit, after.pins.paper, after.pins.hand)
+        if isinstance(op, UseVersions) and op.let_go:
+            after = _without_strange(bench, after)
+        known_colours(bench, after)
         return after, label
 
     return history.write(owner, id, seen, made)
@@ -115,12 +117,27 @@ def change(owner: Any, id: uuid.UUID, seen: int, op: Op) -> Study:
 
 def known_colours(bench: Workbench, state: State) -> None:
     """Raises BadRequest when a recipe names a colour that is not in the kit."""
-    known, names = {s.id for s in bench.swatches}, {p.id: called(p) for p in state.places}
+    names = {p.id: called(p) for p in state.places}
+    for place, index in _strange(bench, state).items():
+        what = f"the recipe chosen for {names.get(place, place)} takes a colour that this kit has not"
+        raise BadRequest(f"recipes.{place}[{index}].colour", what)
+
+
+def _strange(bench: Workbench, state: State) -> dict[str, int]:
+    """The places whose chosen recipe names a colour that is not in the kit, with the first layer that does."""
+    out = {}
     for place, recipe in state.recipes.items():
-        for index, layer in enumerate(recipe.layers):
-            if isinstance(layer, LayShape | CoatShape) and layer.colour not in known:
-                what = f"the recipe chosen for {names.get(place, place)} takes a colour that this kit has not"
-                raise BadRequest(f"recipes.{place}[{index}].colour", what)
+        strange = (i for i, layer in enumerate(recipe.layers) if not in_kit(bench, layer))
+        if (first := next(strange, None)) is not None:
+            out[place] = first
+    return out
+
+
+def _without_strange(bench: Workbench, state: State) -> State:
+    """The state without the chosen recipes that the kit cannot lay, and without their steps."""
+    gone = _strange(bench, state)
+    left = {place: recipe for place, recipe in state.recipes.items() if place not in gone}
+    return state.model_copy(update={"recipes": left, "order": [t for t in state.order if t.place not in gone]})
 
 
 def _checked(study: Study, state: State, op: OrderSteps) -> list[Token]:

@@ -258,6 +258,22 @@ def test_another_kit_brings_the_hand_it_was_measured_with_along(page, caltin):
         expect(paper).to_have_text(sheet)
 
 
+def test_a_kit_that_lacks_a_chosen_colour_is_taken_when_its_recipes_are_let_go(browser, caltin, watched):
+    # What is refused is a 400, which the browser tells its console.
+    page = watched(browser.new_page(), caltin.address, known=("400",))
+    page.goto(f"{caltin.address}/studies/{again(page, caltin, 'The pilot, low sun')}/keep")
+    kit = page.get_by_role("combobox", name="Kit")
+    kit.select_option(label="Night ferry pastels, 30")
+    expect(page.get_by_role("alert")).to_contain_text("takes a colour that this kit has not")
+    expect(kit.locator("option:checked")).to_have_text("Night ferry wax box, 24")
+    page.get_by_role("button", name="Take it, and let go of the recipes it cannot lay").click()
+    expect(kit.locator("option:checked")).to_have_text("Night ferry pastels, 30")
+    expect(page.get_by_role("alert")).to_have_count(0)
+    page.get_by_role("button", name="Undo").click()
+    expect(kit.locator("option:checked")).to_have_text("Night ferry wax box, 24")
+    page.context.close()
+
+
 def test_what_is_kept_beside_the_log_is_found_again_over_all_studies(page, caltin):
     from_tones(page, caltin, ["62 20 24"])
     page.keyboard.press(" ")

@@ -7,6 +7,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from hypothesis.extra.django import TestCase
 
+from caltin_site.kits import services as kits
+from caltin_site.kits.schemas import KitColour
 from caltin_site.studies.models import Prediction, Study
 from tests.site.conftest import Artist
 
@@ -122,13 +124,32 @@ def test_a_recipe_with_a_colour_that_is_not_in_the_kit_is_refused(matched, artis
     assert "this kit has not" in answer.json()["detail"]
 
 
+def test_another_kit_lets_go_only_of_the_recipes_it_cannot_lay_and_only_when_told_to(matched, artist):
+    two = artist.get(f"kits/{artist.kit.thing_id}").json()["colours"][:2]
+    keeps, lacks = ([{"colour": c["id"], "pressure": "firm", "passes": 2}] for c in two)
+    study = artist.change(matched, do="set_recipe", place="base", layers=keeps)
+    study = artist.change(study, do="set_recipe", place="shadow", layers=lacks)
+    study = artist.change(study, do="order_steps", steps=[[{"place": p, "layer": 0}] for p in ("shadow", "base")])
+    small = kits.begin_kit(artist.user, "Small box", [KitColour(**{k: two[0][k] for k in ("id", "name", "medium", "tone")})])
+    op = {"do": "use_versions", "kit": str(small.pk)}
+    refused = artist.post(f"studies/{study['id']}/changes", {"seen": study["revision"], "op": op})
+    assert refused.status_code == 400
+    assert refused.json()["where"] == "recipes.shadow[0].colour"
+    after = artist.change(study, **op, let_go=True)
+    assert after["kit"]["name"] == "Small box"
+    assert list(after["state"]["recipes"]) == ["base"]
+    assert [t["place"] for t in after["state"]["order"]] == ["base"]
+    back = artist.post(f"studies/{after['id']}/undo", {"seen": after["revision"]}).json()
+    assert set(back["state"]["recipes"]) == {"base", "shadow"}
+
+
 def test_matches_are_proposed_chosen_edited_and_given_back(matched, artist):
     matches = artist.get(f"studies/{matched['id']}/matches").json()
     assert matches["missing"] == []
     base = matches["matches"][0]
     assert not base["pinned"]
     assert base["chosen"]["difference"]["de00"] < 2
-    own = [{"colour": "rust-bolt" if False else base["recipes"][0]["layers"][0]["colour"], "pressure": "firm", "passes": 2}]
+    own = [{"colour": base["recipes"][0]["layers"][0]["colour"], "pressure": "firm", "passes": 2}]
     seen = artist.post(f"studies/{matched['id']}/predict", {"place": "base", "layers": own}).json()
     study = artist.change(matched, do="set_recipe", place="base", layers=own)
     chosen = artist.get(f"studies/{study['id']}/matches").json()["matches"][0]

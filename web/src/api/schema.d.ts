@@ -3645,7 +3645,8 @@ export interface components {
     };
     /**
      * UseVersions
-     * @description Plan with other versions from now on; what is left out stays.
+     * @description Plan with other versions from now on; what is left out stays. With `let_go`, chosen recipes that the kit cannot lay are let
+     *     go of; without, they forbid it.
      */
     UseVersions: {
       /**
@@ -3659,6 +3660,11 @@ export interface components {
       paper?: string | null;
       /** Hand */
       hand?: string | null;
+      /**
+       * Let Go
+       * @default false
+       */
+      let_go: boolean;
     };
     /**
      * Seen

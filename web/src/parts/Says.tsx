@@ -1,5 +1,6 @@
 import type { ReactNode } from "react";
 import type { Problem } from "../api/client";
+import { sentence } from "./words";
 
 /** A fault, in words, beside the thing: a word with a mark, never a colour. */
 export function Fault({ problem, children }: { problem?: Problem | null; children?: ReactNode }) {
@@ -9,7 +10,7 @@ export function Fault({ problem, children }: { problem?: Problem | null; childre
       <span aria-hidden="true" className="fault-mark">
         !
       </span>
-      {problem ? problem.message : children}
+      {problem ? sentence(problem.message) : children}
     </p>
   );
 }

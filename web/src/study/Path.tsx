@@ -1,4 +1,4 @@
-import { counted } from "../parts/words";
+import { counted, sentence } from "../parts/words";
 import { NavLink } from "react-router";
 import { useMatches, usePlan } from "./queries";
 import { useStudy, type Saving } from "./useStudy";
@@ -121,13 +121,13 @@ function Trouble() {
   if (saving.state === "waiting")
     return (
       <p className="trouble" role="alert">
-        {saving.says} What you did is kept here and is sent as soon as it answers.
+        {sentence(saving.says)} What you did is kept here and is sent as soon as it answers.
       </p>
     );
   if (saving.state === "refused")
     return (
       <p className="trouble" role="alert">
-        {saving.says}
+        {sentence(saving.says)}
         <button type="button" className="tool" onClick={dismiss}>
           Understood
         </button>

@@ -1,3 +1,4 @@
+import { sentence } from "../../parts/words";
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
@@ -281,9 +282,7 @@ export function Draw() {
               </p>
             ))}
             {now.dry_minutes > 0 && <DryTimer key={now.number} minutes={now.dry_minutes} />}
-            {now.stop_when && (
-              <p className="draw-stop">{now.stop_when[0]!.toUpperCase() + now.stop_when.slice(1)}.</p>
-            )}
+            {now.stop_when && <p className="draw-stop">{sentence(now.stop_when)}</p>}
             {recipe && first && (
               <div className="panel strip-panel">
                 <Strip

@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { useLocation, useNavigate } from "react-router";
-import { client, got, Problem } from "../../api/client";
+import { client, got, Problem, type Op } from "../../api/client";
 import { Fault } from "../../parts/Says";
 import { Chip } from "../../parts/Swatch";
 import { useKeys } from "../../parts/useKeys";
@@ -203,14 +203,21 @@ export function Keep() {
   );
 }
 
+type Over = Extract<Op, { do: "use_versions" }>;
+
 /** What the study is planned with; other kits, papers and hands, and newer versions, to change over to. */
 function Versions() {
-  const { study, change } = useStudy();
+  const { study, change, saving } = useStudy();
   const rack = useRack().data;
+  const [tried, setTried] = useState<Over | null>(null);
   if (!rack) return null;
+  const take = (op: Over) => {
+    setTried(op);
+    change(op);
+  };
   const over = async (kind: "kit" | "paper" | "hand", to: { id: string; version: string }) => {
-    const op = { do: "use_versions", [kind]: to.version } as const;
-    if (kind === "hand") return change(op);
+    const op: Over = { do: "use_versions", [kind]: to.version, let_go: false };
+    if (kind === "hand") return take(op);
     // The hand is that of the kit on the paper, where there is one.
     const next = { kit: study.kit.id, paper: study.paper.id, [kind]: to.id };
     const path = { id: next.kit };
@@ -218,7 +225,7 @@ function Versions() {
       client.GET("/api/kits/{id}/goes-with", { params: { path, query: { paper: next.paper } } }),
     ).catch(() => null);
     const hand = rack.hands.find((h) => h.id === along?.hand)?.version;
-    change(hand ? { ...op, hand } : op);
+    take(hand ? { ...op, hand } : op);
   };
   const row = (
     kind: "kit" | "paper" | "hand",
@@ -255,7 +262,10 @@ function Versions() {
           <button
             type="button"
             className="tool"
-            onClick={() => change({ do: "use_versions", [kind]: all.find((t) => t.id === now.id)!.version })}
+            onClick={() => {
+              const newest = all.find((t) => t.id === now.id)!.version;
+              take({ do: "use_versions", [kind]: newest, let_go: false });
+            }}
           >
             Take version {now.newest}
           </button>
@@ -269,6 +279,11 @@ function Versions() {
       {row("kit", "Kit", rack.kits)}
       {row("paper", "Paper", rack.papers)}
       {row("hand", "Hand", rack.hands)}
+      {tried && saving.state === "refused" && saving.where.startsWith("recipes.") && (
+        <button type="button" className="tool" onClick={() => take({ ...tried, let_go: true })}>
+          Take it, and let go of the recipes it cannot lay
+        </button>
+      )}
     </>
   );
 }

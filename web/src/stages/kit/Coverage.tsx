@@ -1,3 +1,4 @@
+import { capital } from "../../parts/words";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
@@ -126,8 +127,7 @@ export function Coverage() {
             {one && (
               <>
                 <h2>
-                  {one.undertone[0]!.toUpperCase() + one.undertone.slice(1)}, value{" "}
-                  {one.base.value.toFixed(1)}
+                  {capital(one.undertone)}, value {one.base.value.toFixed(1)}
                 </h2>
                 {Object.keys(one.missed).length === 0 ? (
                   <p>All seven roles are in reach.</p>

@@ -20,7 +20,7 @@ import { Empty, Fault, Loading } from "../../parts/Says";
 import { Chip } from "../../parts/Swatch";
 import { useKeys } from "../../parts/useKeys";
 import { ValueRail } from "../../parts/ValueRail";
-import { counted } from "../../parts/words";
+import { counted, sentence } from "../../parts/words";
 import { Finishes } from "./Finishes";
 import { Grow } from "./Grow";
 import { amount, Takes } from "./Takes";
@@ -298,7 +298,7 @@ export function Layer() {
               {plan.conflicts.map((c) => (
                 <p key={c.what} className="caution" role="note">
                   <span aria-hidden="true">! </span>
-                  {c.what[0]!.toUpperCase() + c.what.slice(1)}. Nearest: {c.nearest}.
+                  {sentence(c.what)} Nearest: {c.nearest}.
                 </p>
               ))}
               <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={dropped}>

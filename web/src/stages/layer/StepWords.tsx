@@ -1,3 +1,4 @@
+import { sentence } from "../../parts/words";
 import type { StepOut } from "../../api/client";
 
 /** What a step asks beside its stroke: what comes first, when to stop, which edges it crosses, and why. */
@@ -9,7 +10,7 @@ export function StepWords({ step }: { step: StepOut }) {
           <b>First.</b> {line}
         </p>
       ))}
-      {step.stop_when && <p>{step.stop_when[0]!.toUpperCase() + step.stop_when.slice(1)}.</p>}
+      {step.stop_when && <p>{sentence(step.stop_when)}</p>}
       {step.edges.map((line) => (
         <p key={line}>{line}</p>
       ))}
