@@ -4,7 +4,7 @@ import { Link, useParams } from "react-router";
 import { client, got, Problem, sendFile, type SwatchSheetOut } from "../../api/client";
 import { Fault, Loading } from "../../parts/Says";
 import { useSettings } from "../../parts/settings";
-import { counted } from "../../parts/words";
+import { counted, onDay } from "../../parts/words";
 import { PhotoLight } from "../../study/PhotoLight";
 import { useWith, useWork } from "../../study/queries";
 import { Cells } from "./Cells";
@@ -212,7 +212,8 @@ export function Sheets() {
                       >
                         {counted(sheet.cells.length, sheet.control ? "control" : "cell")}, {sheet.page}
                         {sheet.frame && ", frame"}
-                      </button>
+                      </button>{" "}
+                      <small>{sheet.read ? `read ${onDay(sheet.read)}` : "not photographed yet"}</small>
                     </span>
                     <a
                       className="tool"
@@ -236,7 +237,7 @@ export function Sheets() {
                 }
               />
             )}
-            {taken && here.some((s) => s.id === taken.sheet && !s.control) && (
+            {taken && !own && here.some((s) => s.id === taken.sheet && !s.control) && (
               <>
                 <p className="measure">
                   {taken.again

@@ -1,3 +1,4 @@
+import { onDay } from "../../parts/words";
 import type { KitColourOut, Schemas } from "../../api/client";
 
 export type KitColour = Schemas["KitColour"];
@@ -35,8 +36,7 @@ export const plain = (c: KitColourOut): KitColour => ({
 
 /** What makes this colour's tone worth trusting, in a word. */
 export function trust(c: KitColourOut): string {
-  if (c.measured)
-    return `patches measured${c.paper && ` on ${c.paper}`}${c.when && `, ${new Date(c.when).toLocaleDateString()}`}`;
+  if (c.measured) return `patches measured${c.paper && ` on ${c.paper}`}${c.when && `, ${onDay(c.when)}`}`;
   return {
     typed: "typed",
     photograph: "from a photograph",

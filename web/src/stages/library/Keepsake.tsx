@@ -4,7 +4,7 @@ import { useNavigate } from "react-router";
 import { client, got, type Problem, type Schemas } from "../../api/client";
 import { Fault } from "../../parts/Says";
 import { Chip } from "../../parts/Swatch";
-import { counted } from "../../parts/words";
+import { counted, onDay } from "../../parts/words";
 import { useRack, useWith } from "../../study/queries";
 
 type Kept = Schemas["KeptOut"];
@@ -105,7 +105,7 @@ export function Keepsake({ kept, onGone }: { kept: Kept; onGone: () => void }) {
           >
             {versions.map((v) => (
               <option key={v.number} value={v.number}>
-                {v.number}, {new Date(v.made).toLocaleDateString("en-GB")}, {v.kit}
+                {v.number}, {onDay(v.made)}, {v.kit}
               </option>
             ))}
           </select>

@@ -1,3 +1,4 @@
+import { onDay } from "../../parts/words";
 import { useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useState } from "react";
 import { Link } from "react-router";
@@ -25,7 +26,7 @@ export function JournalSearch() {
           {shown.map((f, i) => (
             <li key={i}>
               <Link to={`/studies/${f.study}/keep`} state={{ tab: "journal" }}>
-                <b>{f.title}</b> <small>{new Date(f.made).toLocaleDateString("en-GB")}</small>
+                <b>{f.title}</b> <small>{onDay(f.made)}</small>
                 {f.what && <span>{f.what}</span>}
               </Link>
             </li>

@@ -18,6 +18,7 @@ import { useKeys } from "../../parts/useKeys";
 import { useRack, useStudies, useWith } from "../../study/queries";
 import { JournalSearch } from "./JournalSearch";
 import { PaperForm } from "./PaperForm";
+import { TonesBall } from "./TonesBall";
 
 const readable = (name: string) =>
   name
@@ -213,7 +214,7 @@ export function Shelf() {
                   {s.picture ? (
                     <img src={`/api/pictures/${s.picture}/thumbnail.jpg`} alt="" width={92} height={115} />
                   ) : (
-                    <span className="study-blank" />
+                    <TonesBall tones={s.tones} />
                   )}
                   <span className="study-words">
                     <b>{s.title}</b>
