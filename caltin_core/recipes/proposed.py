@@ -21,7 +21,7 @@ class Offer:
     layers: int
 
 
-def surest(offers: Sequence[Offer]) -> list[int]:
+def _surest(offers: Sequence[Offer]) -> list[int]:
     """The recipes, in their order, of which one may expect about as much as of any: what they miss by and what they are in doubt
     by, together (in squares, as independent errors add). What is nearest but in great doubt is nothing to stake a drawing on."""
     likely = [float(np.hypot(o.miss, o.doubt)) for o in offers]
@@ -31,7 +31,7 @@ def surest(offers: Sequence[Offer]) -> list[int]:
 def proposed(offers: Sequence[Offer]) -> int | None:
     """The recipe to propose, or None where there is none: of those hard to tell from the first sure one, the one with about two
     colours and few layers."""
-    sure = surest(offers)
+    sure = _surest(offers)
     if not sure:
         return None
     alike = [i for i in sure if offers[i].miss <= offers[sure[0]].miss + _HARD_TO_TELL]

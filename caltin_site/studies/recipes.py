@@ -20,7 +20,7 @@ from caltin_core.media.lights import LIGHTS, drift
 from caltin_core.media.predict import Prediction, Workbench, predict
 from caltin_core.plan.finish import finished
 from caltin_core.recipes.match import Match, Target
-from caltin_core.recipes.proposed import Offer, proposed, surest
+from caltin_core.recipes.proposed import Offer, proposed
 from caltin_core.recipes.reasons import reason
 from caltin_core.recipes.rules import Rules
 from caltin_core.recipes.words import act_words, recipe_words
@@ -131,12 +131,12 @@ def kept(here: Aim) -> dict[str, dict[str, Any]]:
     return {keys[row.key]: row.body for row in Kept.objects.filter(owner=here.study.owner, key__in=keys)}
 
 
-def _recommended(here: Aim, recipes: Sequence[dict[str, Any]]) -> dict[str, Any] | None:
-    """The recipe to propose of those on offer for a place; in a family, settled with the others, the first sure one."""
+def _recommended(recipes: Sequence[dict[str, Any]]) -> dict[str, Any] | None:
+    """The recipe to propose of those on offer for a place."""
     offers = [
         Offer(r["difference"]["de00"], r["uncertainty"], len({x["colour"] for x in r["layers"]}), len(r["layers"])) for r in recipes
     ]
-    at = next(iter(surest(offers)), None) if here.state.rules.together else proposed(offers)
+    at = proposed(offers)
     return recipes[at] if at is not None else None
 
 
@@ -144,7 +144,7 @@ def proposals(here: Aim) -> dict[str, Recipe]:
     """The proposed recipe of every place that has been matched and has none of its own."""
     out = {}
     for place, body in kept(here).items():
-        best = _recommended(here, body["recipes"])
+        best = _recommended(body["recipes"])
         if best is not None and place not in here.state.recipes:
             out[place] = Recipe(layers=best["layers"], kind=best["kind"])
     return out
@@ -230,7 +230,7 @@ def matches_of(here: Aim) -> dict[str, Any]:
     out: list[dict[str, Any]] = []
     for place in here.state.places:
         body = bodies.get(place.id) or {"recipes": [], "reach": {"ok": True}}
-        shown = mine[place.id].model_dump(mode="json") if place.id in mine else _recommended(here, body["recipes"])
+        shown = mine[place.id].model_dump(mode="json") if place.id in mine else _recommended(body["recipes"])
         facts = {"place": place.id, "found": place.id in bodies, "pinned": place.id in mine}
         out.append({**facts, "chosen": shown, **body})
     shown_now = [m["chosen"] for m in out if m["chosen"]]

@@ -7,7 +7,7 @@ from caltin_core.colour.words import difference
 from caltin_core.errors import BadRequest
 from caltin_core.media.predict import predict
 from caltin_core.recipes.match import matches
-from caltin_site.kits import charts
+from caltin_site.kits import calibrating, charts
 from caltin_site.studies import history
 from caltin_site.studies.aims import aim
 from caltin_site.studies.changes import called
@@ -37,7 +37,7 @@ def learn_drawing(study: Study, asked: dict[str, Any]) -> Iterator[tuple[int, in
     for one in asked["places"]:
         strip = StripAsked.model_validate(one)
         charts.keep_strip(kit, paper, strip.layers, strip.tone)
-    yield from charts.calibrated(kit, {"paper": str(paper.pk)})
+    yield from calibrating.calibrated(kit, {"paper": str(paper.pk)})
     study.refresh_from_db()
     history.write(
         study.owner, study.pk, study.revision, lambda study, state: (_newest(study, state), "took the hand over from the drawing")
@@ -47,7 +47,7 @@ def learn_drawing(study: Study, asked: dict[str, Any]) -> Iterator[tuple[int, in
 def _newest(study: Study, state: State) -> State:
     """The state on the newest versions of its kit and paper, and of the hand measured with the one on the other."""
     kit, paper = study.kit_version.thing, study.paper_version.thing
-    hand = charts.hand_on(kit, paper) or study.hand_version.thing
+    hand = calibrating.hand_on(kit, paper) or study.hand_version.thing
     pins = {"kit": kit.newest_bare.pk, "paper": paper.newest.pk, "hand": hand.newest.pk}
     return state.model_copy(update={"pins": state.pins.model_copy(update=pins)})
 
@@ -60,7 +60,7 @@ def learn_strip(study: Study, asked: dict[str, Any]) -> Iterator[tuple[int, int]
     strip = StripAsked.model_validate(asked)
     kit, paper = study.kit_version.thing, study.paper_version.thing
     charts.keep_strip(kit, paper, strip.layers, strip.tone)
-    yield from charts.calibrated(kit, {"paper": str(paper.pk)})
+    yield from calibrating.calibrated(kit, {"paper": str(paper.pk)})
     study.refresh_from_db()
 
     def refitted(study: Study, state: State) -> tuple[State, str]:

@@ -2,22 +2,19 @@
 
 import pytest
 
-from caltin_core.recipes.proposed import Offer, proposed, surest
+from caltin_core.recipes.proposed import Offer, proposed
 
 
 def test_nothing_is_proposed_of_nothing():
     assert proposed([]) is None
-    assert surest([]) == []
 
 
 def test_what_is_nearest_but_in_great_doubt_gives_way_to_a_surer_one():
     nearest, surer = Offer(0.1, 11.7, 4, 4), Offer(1.0, 3.5, 2, 2)
-    assert surest([nearest, surer]) == [1]
     assert proposed([nearest, surer]) == 1
-
-
-def test_of_those_in_as_much_doubt_the_order_stays():
-    assert surest([Offer(0.1, 2.0, 3, 3), Offer(0.9, 2.0, 2, 2), Offer(3.9, 2.0, 1, 1)]) == [0, 1]
+    # What is as much in doubt is judged by what it misses by.
+    assert proposed([nearest, Offer(1.0, 11.5, 4, 4), surer]) == 2
+    assert proposed([nearest, Offer(1.0, 11.5, 4, 4)]) == 0
 
 
 @pytest.mark.parametrize(

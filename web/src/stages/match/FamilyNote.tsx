@@ -2,8 +2,14 @@ import type { Schemas } from "../../api/client";
 import { counted } from "../../parts/words";
 import { useStudy } from "../../study/useStudy";
 
-/** The family of colours all places share, and what one more or one less would change. */
-export function FamilyNote({ family, places }: { family: Schemas["FamilyOut"]; places: number }) {
+/** The family of colours all places share, `mean` away as the recipes stand, and what one more or one less would change. */
+export function FamilyNote(props: {
+  family: Schemas["FamilyOut"];
+  places: number;
+  used: number;
+  mean: number;
+}) {
+  const { family, places, used, mean } = props;
   const { one_more: more, one_less: less } = family;
   const { study, change } = useStudy();
   const chosen = Object.keys(study.state.recipes ?? {}).length;
@@ -12,9 +18,9 @@ export function FamilyNote({ family, places }: { family: Schemas["FamilyOut"]; p
     <div className="family-note">
       <p className="measure" role="note">
         <b>
-          {counted(family.used, "colour")} for {counted(places, "place")}
+          {counted(used, "colour")} for {counted(places, "place")}
         </b>
-        , on average ΔE00 {family.mean.toFixed(1)} away.
+        , on average ΔE00 {mean.toFixed(1)} away; the closest recipes {family.mean.toFixed(1)}.
         {more &&
           (family.mean - more.mean < 0.05
             ? " One colour more would change nothing."

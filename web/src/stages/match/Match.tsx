@@ -281,7 +281,14 @@ export function Match() {
                 <p>What would open it: {match.reach.would_help}.</p>
               </div>
             )}
-            {found.data?.family && <FamilyNote family={found.data.family} places={places.length} />}
+            {found.data?.family && found.data.mean !== null && (
+              <FamilyNote
+                family={found.data.family}
+                places={places.length}
+                used={found.data.used}
+                mean={found.data.mean}
+              />
+            )}
             <h2 className="minor">Other ways</h2>
             {(match?.recipes ?? []).slice(1).some((r) => r.equal) && (
               <p className="measure">Equal: your hand cannot tell it from the closest.</p>
