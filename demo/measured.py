@@ -28,6 +28,10 @@ _PRESSED = (
     (("medium", 1), ("medium", 4), ("burnish", 2)),
 )
 _COATS = ((("coat", 2),), (("coat", 3),))
+# How a pair is laid; markers' in turns dry and wet.
+_PRESSED_PAIR = ((Stroke("medium", 3), Stroke("medium", 2)),)
+_DUSTY_PAIR = ((Stroke("medium", 2), Stroke("light", 2)),)
+_COATS_PAIR = ((Stroke("coat", 1), Stroke("coat", 1)), (Stroke("coat", 2), Stroke("coat", 2, wet=True)))
 Stick = tuple[str, str, str, tuple[float, float, float]]
 
 
@@ -54,23 +58,23 @@ def kept(name: str) -> Evening:
 def wax() -> Evening:
     """The 24 wax pencils on vellum."""
     sticks = [(id, name, "wax_pencil", lab) for id, name, lab in WAX_24]
-    return _evening(sticks, VELLUM, "vellum", Nature(harder=0.9, deeper=1.05), 24, _PRESSED, ("medium", 3), ("medium", 2))
+    return _evening(sticks, VELLUM, "vellum", Nature(harder=0.9, deeper=1.05), 24, _PRESSED, _PRESSED_PAIR)
 
 
 def markers() -> Evening:
     """The 36 markers on card."""
     sticks = [(id, name, "alcohol_marker", lab) for id, name, lab in MARKERS_36]
-    return _evening(sticks, CARD, "card", Nature(harder=1.05), 36, _COATS, ("coat", 1), ("coat", 1))
+    return _evening(sticks, CARD, "card", Nature(harder=1.05), 36, _COATS, _COATS_PAIR)
 
 
 def pastels() -> Evening:
     """The 30 pastels on a dark toned paper."""
-    return _evening(PASTELS_30, NIGHT, "sanded", Nature(harder=1.1), 30, [h[:2] for h in _PRESSED], ("medium", 2), ("light", 2))
+    return _evening(PASTELS_30, NIGHT, "sanded", Nature(harder=1.1), 30, [h[:2] for h in _PRESSED], _DUSTY_PAIR)
 
 
 def _evening(
     sticks: Sequence[Stick], paper: tuple[float, float, float], tooth: str, nature: Nature, seed: int,
-    strokes: Sequence[Sequence[tuple[str, int]]], under: tuple[str, int], over: tuple[str, int],
+    strokes: Sequence[Sequence[tuple[str, int]]], pairs: Sequence[tuple[Stroke, Stroke]],
 ) -> Evening:  # fmt: skip
     """Draw and read some patches of every colour and a dozen pairs, and calibrate; the same each time."""
     bare = reflectance_from_lab(np.array(paper))
@@ -80,8 +84,9 @@ def _evening(
         solid = np.clip(sheet.solid_reflectance(sheet.add(np.array(lab), medium)), DARKEST, LIGHTEST)
         swatches.append(Swatch(id, solid, medium, ground, name=name, measured=True))
     stacks = [[Lay(c, Stroke(*how))] for c in range(len(swatches)) for how in strokes[c % len(strokes)]]
-    for one, other in np.random.default_rng(seed).choice(len(swatches), (PAIRS, 2)):
-        stacks.append([Lay(int(one), Stroke(*under)), Lay(int(other), Stroke(*over))])
+    for i, (one, other) in enumerate(np.random.default_rng(seed).choice(len(swatches), (PAIRS, 2))):
+        under, over = pairs[i % len(pairs)]
+        stacks.append([Lay(int(one), under), Lay(int(other), over)])
     patches = [Patch(tuple(stack), sheet.patch(stack)) for stack in stacks]
     bench = calibrate(Workbench(tuple(swatches), ground), patches).bench
     colours = {
