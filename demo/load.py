@@ -16,7 +16,7 @@ from caltin_site.accounts.models import Loaded
 from caltin_site.jobs.services import begin as begin_job
 from caltin_site.journal import services as journal
 from caltin_site.journal.schemas import MarkIn
-from caltin_site.kits import charts
+from caltin_site.kits import calibrating, charts
 from caltin_site.kits import services as kits
 from caltin_site.kits.models import Hand, Kit, Paper
 from caltin_site.kits.schemas import KitColour, KitData, Measured, PaperData
@@ -101,7 +101,7 @@ def _measured(artist: Any, this: Evening, kit: str, sheet: str, tone: tuple[floa
     under = kits.begin_paper(artist, sheet, paper).thing
     box = kits.begin_kit(artist, kit, colours, KitData(colours=colours, measured=measured, on=paper, paper=under.pk)).thing
     kits.begin_hand(artist, hand, hand_from_fitted(this.hand), box, under)
-    patches = [([charts.laid(x) for x in p["layers"]], Lab.of(np.array(p["lab"]))) for p in this.patches]
+    patches = [([calibrating.laid(x) for x in p["layers"]], Lab.of(np.array(p["lab"]))) for p in this.patches]
     charts.keep_patches(box, under, "one evening", patches)
 
 

@@ -7,7 +7,7 @@ greedy design of experiments; Krause, Singh & Guestrin 2008).
 
 from collections import Counter
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import pairwise
 
 import numpy as np
@@ -29,7 +29,9 @@ _PRESSED = tuple(
     for pressure, often in (("light", (1, 2, 4)), ("medium", (1, 2, 4)), ("firm", (1, 2, 4)), ("burnish", (1, 3)))
     for passes in often
 )
-_USUAL = Stroke("medium", 2)
+_USUAL, _USUAL_COATS = Stroke("medium", 2), Stroke("coat", 2)
+# So many cells stand in a row of a sheet.
+_ROW = 8
 # A patch of many coats tells how much the paper drinks; a recipe has few, and lays some of them on wet dye (common practice).
 _COATS = tuple(Stroke("coat", passes) for passes in (2, 3, 4, 6))
 _COATS_USED, _WET = (1, 2, 3), 0.35
@@ -84,36 +86,54 @@ def further_rows(
     bench: Workbench, known: Sequence[Sequence[Layer]], out: frozenset[int] = frozenset(), most: int = 3
 ) -> tuple[float, list[FurtherRow]]:
     """The doubt of a likely recipe now that `known` is measured (ΔE00, root mean square), and the rows of swatches that would
-    lessen it most: every colour at hand laid once more in one way, or neighbours of the rack over one another."""
+    lessen it most: of every kind of row the cells that teach most, as many as a row takes."""
     rng = np.random.default_rng(7)
     weights = _likely(bench, out)
     if not weights.any():
         return 0.0, []
-    at_hand = np.flatnonzero(weights).tolist()
     asked = {tuple(stack) for stack in known}
-    rows: list[tuple[str, list[tuple[Layer, ...]]]] = []
-    for how in dict.fromkeys(h for c in at_hand for h in _strokes(bench, c)):
-        cells: list[tuple[Layer, ...]] = [(Lay(c, how),) for c in at_hand if how in _strokes(bench, c)]
-        rows.append((f"each colour by itself: {how.words()}", [c for c in cells if c not in asked]))
-    film = [(c, _USUAL if bench.swatches[c].kind == "film" else Stroke("coat", 1)) for c in at_hand]
-    over: list[tuple[Layer, ...]] = [(Lay(a, how), Lay(b, then)) for (a, how), (b, then) in pairwise(film)]
-    rows.append(("each colour over its neighbour in the rack", [c for c in over if c not in asked]))
-    rows = [r for r in rows if r[1]]
+    kinds = {
+        words: [c for c in cells if c not in asked] for words, cells in _kinds(bench, np.flatnonzero(weights).tolist()).items()
+    }
     targets = _aims(bench, rng, weights)
-    every = [cell for _, cells in rows for cell in cells]
+    every = [cell for cells in kinds.values() for cell in cells]
     jac, noise, spread = _slopes(bench, [*every, *targets, *known])
     last = len(every) + len(targets)
     for row, said in zip(jac[last:], noise[last:], strict=True):
         spread = _narrowed(spread, row, said)
-    aims = jac[len(every) : len(every) + len(targets)]
+    aims = jac[len(every) : last]
     found, at = [], 0
-    for words, cells in rows:
-        after = spread
-        for i in range(at, at + len(cells)):
-            after = _narrowed(after, jac[i], noise[i])
+    for words, cells in kinds.items():
+        here = slice(at, at + len(cells))
         at += len(cells)
-        found.append(FurtherRow(words, tuple(cells), _doubt(after, aims)))
+        chosen = _greedy(spread, jac[here], noise[here], aims.reshape(-1, jac.shape[-1]), _ROW, [None] * len(cells), None)
+        after = spread
+        for i in chosen:
+            after = _narrowed(after, jac[here][i], noise[here][i])
+        if chosen:
+            found.append(FurtherRow(words, tuple(cells[i] for i in sorted(chosen)), _doubt(after, aims)))
     return _doubt(spread, aims), sorted(found, key=lambda r: r.doubt)[:most]
+
+
+def _kinds(bench: Workbench, at_hand: Sequence[int]) -> dict[str, list[tuple[Layer, ...]]]:
+    """The kinds of row one may lay, in words, each with all its cells: colours by themselves in one way, and colours over their
+    neighbours in the rack."""
+    kinds: dict[str, list[tuple[Layer, ...]]] = {}
+    for c in at_hand:
+        for how in _strokes(bench, c):
+            kinds.setdefault(f"colours by themselves, {how.words()}", []).append((Lay(c, how),))
+    for below, above in pairwise(at_hand):
+        dry = (Lay(below, _under(bench, below)), Lay(above, _under(bench, above)))
+        kinds.setdefault("colours over their neighbours in the rack", []).append(dry)
+        if _runs_into(bench, dry[:1], above):
+            wet = Lay(above, replace(dry[1].stroke, wet=True))
+            kinds.setdefault("colours laid wet over their neighbours in the rack", []).append((dry[0], wet))
+    return kinds
+
+
+def _under(bench: Workbench, colour: int) -> Stroke:
+    """How a colour is laid where it meets another."""
+    return _USUAL if bench.swatches[colour].kind == "film" else _USUAL_COATS
 
 
 def _doubt(spread: Floats, aims: Floats) -> float:

@@ -6,7 +6,7 @@ from typing import Any
 
 from caltin_site.cards.pages import draw_page
 from caltin_site.cards.services import draw_card
-from caltin_site.kits.charts import calibrated
+from caltin_site.kits.calibrating import calibrated
 from caltin_site.studies.finding import match_missing, match_under
 from caltin_site.studies.strips import learn_drawing, learn_strip
 

@@ -1,8 +1,7 @@
-"""Swatch sheets of a kit: laid out, printed, read from a photograph; and calibration by all that was read."""
+"""Swatch sheets of a kit and charts of one's own: laid out, printed, read from a photograph, kept."""
 
 import uuid
-from collections.abc import Iterator, Sequence
-from dataclasses import asdict
+from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
@@ -16,21 +15,21 @@ from caltin_core.charts.printing import as_pdf, drawn
 from caltin_core.charts.reading import OwnChart, PatchRead, read_chart, read_sheet
 from caltin_core.colour.spaces import hex_from_lab
 from caltin_core.colour.tables import Floats
-from caltin_core.contract.shapes import CoatShape, HandlingShape, LaidShape, LayShape, laid_shape, stroke_of
+from caltin_core.contract.shapes import LaidShape, laid_shape, stroke_of
 from caltin_core.contract.sheets import SheetShape, layout_of, sheet_shape
 from caltin_core.errors import BadRequest, UnreadablePicture
-from caltin_core.media.calibrate import Calibrated, Patch, doubt, fitting, is_solid, with_solids
-from caltin_core.media.colourants import Handling, Swatch, solid_of
+from caltin_core.media.calibrate import Patch, is_solid
+from caltin_core.media.colourants import solid_of
 from caltin_core.media.control import controls, drift
 from caltin_core.media.kinds import MEDIA
-from caltin_core.media.layers import COAT, MAX_PASSES, Lay, Layer, Stroke
-from caltin_core.media.learnt import learnt, learnt_words
+from caltin_core.media.layers import COAT, MAX_PASSES, Lay, Layer, Stroke, lays
 from caltin_core.media.predict import Workbench, colours_of
-from caltin_core.media.teaching import further_rows
+from caltin_core.media.teaching import FurtherRow, further_rows
 from caltin_core.media.teaching import sheet as teaching_sheet
 from caltin_core.reference.picture import open_picture
 from caltin_site.kits import services
-from caltin_site.kits.models import Hand, Kit, KitVersion, Paper, SwatchSheet
+from caltin_site.kits.calibrating import bench_on, hand_on, laid, measured_on, patches_of
+from caltin_site.kits.models import Kit, KitVersion, Paper, SwatchSheet
 from caltin_site.kits.schemas import (
     CellOut,
     ChartAsked,
@@ -38,10 +37,7 @@ from caltin_site.kits.schemas import (
     FurtherOut,
     FurtherRowOut,
     GridOut,
-    HandData,
     KitColour,
-    KitData,
-    Measured,
     NewSheet,
     PaperData,
     SwatchSheetOut,
@@ -49,8 +45,6 @@ from caltin_site.kits.schemas import (
 from caltin_site.ownership import mine
 from caltin_site.shapes import Lab
 
-# A patch that is named when it misses by so much, in ΔE00.
-_TOLD = 4.0
 # Within how much a solid's colour is known, by where it came from, one standard deviation in ΔE00 (common practice).
 _KNOWN_WITHIN = {"typed": 4.0, "file": 4.0, "photograph": 2.5, "demo": 2.5, "reader": 1.5}
 # So many cells fit on a page.
@@ -64,22 +58,22 @@ def sheets_of(owner: Any, kit: uuid.UUID) -> list[SwatchSheetOut]:
 
 def begin_sheet(owner: Any, kit_id: uuid.UUID, asked: NewSheet) -> SwatchSheet:
     """Lay out the sheet that teaches most about this kit on this paper: every solid not measured yet, then what narrows the
-    doubts of likely recipes most, as many cells as were asked; or three cells that were laid before, as a control."""
+    doubts of likely recipes most, as many cells as were asked; or one row that was told to teach much; or three cells that were
+    laid before, as a control."""
     kit, paper = mine(Kit, owner, kit_id), mine(Paper, owner, asked.paper)
-    bench = _bench(kit, paper)
+    bench = bench_on(kit, paper)
     if not bench.swatches:
         raise BadRequest("kit", "put colours in the kit first")
-    done = _measured(kit, paper, bench)
+    done = measured_on(kit, paper, bench)
     if asked.control:
         stacks = controls(bench, done)
+    elif asked.row:
+        stacks = _row(kit, bench, done, asked.row)
     else:
-        out = frozenset(i for i, s in enumerate(bench.swatches) if s.id in services.not_at_hand(kit.newest_bare.pk))
-        stacks = teaching_sheet(bench, asked.many, [p.layers for p in done], out)
+        stacks = teaching_sheet(bench, asked.many, [p.layers for p in done], _away(kit, bench))
     if not stacks:
         raise BadRequest("kit", "every colour of this kit is dry, lent, lost or retired")
-    cells = {
-        str(i + 1): [laid_shape(bench.swatches[x.colour].id, x.stroke).model_dump() for x in _lays(s)] for i, s in enumerate(stacks)
-    }
+    cells = {str(i + 1): [x.model_dump() for x in _stored(bench, s)] for i, s in enumerate(stacks)}
     shape = sheet_shape(lay_out(asked.page, list(cells), asked.frame)).model_dump(mode="json")
     title = f"{kit.name}, {paper.name}" + (", control" if asked.control else "")
     return SwatchSheet.objects.create(
@@ -87,14 +81,9 @@ def begin_sheet(owner: Any, kit_id: uuid.UUID, asked: NewSheet) -> SwatchSheet:
     )
 
 
-def _lays(stack: Sequence[Layer]) -> list[Lay]:
-    """A cell's coloured layers, of which sheets are made."""
-    return [x for x in stack if isinstance(x, Lay)]
-
-
 def _about(sheet: SwatchSheet) -> list[About]:
     """What the solids of a sheet should about be: by them it is told how the camera sees. No hand changes a solid."""
-    bench = _bench(sheet.kit, sheet.paper)
+    bench = bench_on(sheet.kit, sheet.paper)
     place = {s.id: i for i, s in enumerate(bench.swatches)}
     sources = {c.id: c.source for c in services.kit_data(sheet.kit.newest_bare.pk).colours}
     stored = {cell: [laid(x) for x in layers] for cell, layers in sheet.cells.items()}
@@ -124,7 +113,7 @@ def _moved(sheet: SwatchSheet) -> dict[str, Floats]:
 
 def page_of(sheet: SwatchSheet) -> bytes:
     """The sheet's page as a PDF."""
-    names = {c.id: c.name for c in services.kit_data(sheet.kit.newest_bare.pk).colours}
+    names = _names(sheet.kit)
     words = {}
     for cell, layers in sheet.cells.items():
         lines = [_short(laid(x), names) for x in layers]
@@ -208,11 +197,6 @@ def keep_strip(kit: Kit, paper: Paper, layers: Sequence[LaidShape], tone: Lab) -
     keep_patches(kit, paper, "a scrap strip", [(layers, tone)])
 
 
-def hand_on(kit: Kit, paper: Paper) -> Hand | None:
-    """The hand as it was measured with a kit on a paper, or none."""
-    return Hand.objects.of(paper.owner).filter(kit=kit, paper=paper).order_by("-made").first()
-
-
 def _rows_below(asked: ChartKept, ids: dict[int, str]) -> list[tuple[LaidShape, Lab]]:
     """The cells below the solids, each with what is laid there. Raises BadRequest where a row cannot be laid as it says."""
     coats = MEDIA[asked.medium].kind != "film"
@@ -246,19 +230,49 @@ def keep_patches(kit: Kit, paper: Paper, what: str, patches: Sequence[tuple[Sequ
 def further(owner: Any, kit_id: uuid.UUID, paper_id: uuid.UUID) -> FurtherOut:
     """What further rows of swatches would improve, given what was read on this paper."""
     kit, paper = mine(Kit, owner, kit_id), mine(Paper, owner, paper_id)
-    bench = _bench(kit, paper)
+    bench = bench_on(kit, paper)
     if not bench.swatches:
         return FurtherOut(now=0.0, rows=[])
-    solids: list[tuple[Layer, ...]] = [
-        (Lay(i, solid_of(s.kind)),)
-        for i, (s, c) in enumerate(zip(bench.swatches, services.kit_data(kit.newest_bare.pk).colours, strict=True))
-        if c.source != "typed"
+    now, rows = _further(kit, bench, measured_on(kit, paper, bench))
+    names = _names(kit)
+    told = [
+        FurtherRowOut(words=r.words, cells=[_words(_stored(bench, c), names) for c in r.cells], doubt=round(r.doubt, 2))
+        for r in rows
     ]
-    known = [p.layers for p in _measured(kit, paper, bench)]
-    out = frozenset(i for i, s in enumerate(bench.swatches) if s.id in services.not_at_hand(kit.newest_bare.pk))
-    now, rows = further_rows(bench, [*known, *(s for s in solids if s not in known)], out)
-    told = [FurtherRowOut(words=r.words, many=len(r.cells), doubt=round(r.doubt, 2)) for r in rows]
     return FurtherOut(now=round(now, 2), rows=told)
+
+
+def _further(kit: Kit, bench: Workbench, done: Sequence[Patch]) -> tuple[float, list[FurtherRow]]:
+    """The doubt now that so much is `done`, and the rows that would lessen it most; a solid that was measured tells as much as
+    one that was laid."""
+    known, colours = [p.layers for p in done], services.kit_data(kit.newest_bare.pk).colours
+    solids: list[tuple[Layer, ...]] = [
+        (Lay(i, solid_of(s.kind)),) for i, (s, c) in enumerate(zip(bench.swatches, colours, strict=True)) if c.source != "typed"
+    ]
+    return further_rows(bench, [*known, *(s for s in solids if s not in known)], _away(kit, bench))
+
+
+def _row(kit: Kit, bench: Workbench, done: Sequence[Patch], words: str) -> list[tuple[Layer, ...]]:
+    """The cells of the row that was told in these words. Raises BadRequest where others would teach more by now."""
+    for row in _further(kit, bench, done)[1]:
+        if row.words == words:
+            return list(row.cells)
+    raise BadRequest("row", "what another row would teach has changed meanwhile: choose again")
+
+
+def _away(kit: Kit, bench: Workbench) -> frozenset[int]:
+    """Where the colours that are not at hand now lie in the kit."""
+    gone = services.not_at_hand(kit.newest_bare.pk)
+    return frozenset(i for i, s in enumerate(bench.swatches) if s.id in gone)
+
+
+def _stored(bench: Workbench, stack: Sequence[Layer]) -> list[LaidShape]:
+    """A cell's coloured layers, of which sheets are made, as they are stored."""
+    return [laid_shape(bench.swatches[x.colour].id, x.stroke) for x in lays(stack)]
+
+
+def _names(kit: Kit) -> dict[str, str]:
+    return {c.id: c.name for c in services.kit_data(kit.newest_bare.pk).colours}
 
 
 def _kept(patch: PatchRead, moved: Floats) -> dict[str, Any]:
@@ -270,9 +284,9 @@ def _kept(patch: PatchRead, moved: Floats) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def laid(layer: dict[str, Any]) -> LaidShape:
-    """A layer as it is stored."""
-    return LayShape.model_validate(layer) if "pressure" in layer else CoatShape.model_validate(layer)
+def _words(layers: Sequence[LaidShape], names: dict[str, str]) -> str:
+    """What is laid in a cell."""
+    return " + ".join(_short(x, names) for x in layers)
 
 
 def _short(layer: LaidShape, names: dict[str, str]) -> str:
@@ -287,11 +301,11 @@ def _cell(patch: dict[str, Any], words: str) -> CellOut:
 
 def sheet_out(sheet: SwatchSheet) -> SwatchSheetOut:
     """A sheet with what is laid in each cell and what was read there."""
-    names = {c.id: c.name for c in services.kit_data(sheet.kit.newest_bare.pk).colours}
+    names = _names(sheet.kit)
     read = {p["cell"]: p for p in sheet.patches}
     blank = {"lab": None, "ok": False, "why": "", "spread": 0.0}
     cells = [
-        _cell(read.get(cell, {**blank, "cell": cell}), " + ".join(_short(laid(x), names) for x in layers))
+        _cell(read.get(cell, {**blank, "cell": cell}), _words([laid(x) for x in layers], names))
         for cell, layers in sheet.cells.items()
     ]  # fmt: skip
     return SwatchSheetOut(
@@ -307,111 +321,7 @@ def _drift(sheet: SwatchSheet) -> str:
     if hand is None:
         return "Calibrate first; then a control can tell whether your hand holds."
     bench = services.bench(sheet.owner, kit.newest_bare.pk, paper.newest_bare.pk, hand.newest_bare.pk)
-    patches = _patches_of(sheet, {s.id: i for i, s in enumerate(bench.swatches)})
+    patches = patches_of(sheet, {s.id: i for i, s in enumerate(bench.swatches)})
     if not patches:
         return "No control cell could be read; photograph it again."
     return drift(bench, patches).words
-
-
-def _bench(kit: Kit, paper: Paper) -> Workbench:
-    return services.bench_of(kit.newest_bare.pk, paper.newest_bare.pk)
-
-
-def _measured(kit: Kit, paper: Paper, bench: Workbench) -> list[Patch]:
-    """All good patches of a kit on a paper."""
-    place = {s.id: i for i, s in enumerate(bench.swatches)}
-    return [p for sheet in kit.sheets.filter(paper=paper).order_by("made") for p in _patches_of(sheet, place)]
-
-
-def _patches_of(sheet: SwatchSheet, place: dict[str, int]) -> list[Patch]:
-    """The good patches of a sheet; `place` says where each colour lies in the kit."""
-    return [p for cell in sheet.patches if (p := _patch_of(sheet, cell, place)) is not None]
-
-
-def _patch_of(sheet: SwatchSheet, cell: dict[str, Any], place: dict[str, int]) -> Patch | None:
-    """A cell as a patch, where it was read well and its colours are in the kit."""
-    layers = [laid(x) for x in sheet.cells[cell["cell"]]]
-    if not cell["ok"] or not all(x.colour in place for x in layers):
-        return None
-    return Patch(tuple(Lay(place[x.colour], stroke_of(x)) for x in layers), np.array(cell["lab"]))
-
-
-def _hand_name(kit: Kit, paper: Paper) -> str:
-    plain = f"My hand on {paper.name}"[:120]
-    taken = Hand.objects.of(kit.owner).filter(name=plain).exists()
-    return f"My hand on {paper.name} with {kit.name}"[:120] if taken else plain
-
-
-def calibrated(kit: Kit, asked: dict[str, Any]) -> Iterator[tuple[int, int]]:
-    """Fit kit, paper and hand to all patches read on that paper, and write their next versions; what was there stays."""
-    paper = mine(Paper, kit.owner, uuid.UUID(asked["paper"]))
-    bench = _bench(kit, paper)
-    patches = _measured(kit, paper, bench)
-    if not patches:
-        raise BadRequest("paper", "nothing was read on this paper yet: photograph a sheet first")
-    found = yield from fitting(with_solids(bench, patches), patches)
-    tones = {
-        s.id: Lab.of(s.lab) for s, before in zip(found.bench.swatches, bench.swatches, strict=True) if s.solid is not before.solid
-    }
-    shown = _shown(kit, paper, found.bench, {x.colour for p in patches for x in _lays(p.layers)})
-    with transaction.atomic():
-        _write(kit, paper, found.bench, tones, shown)
-        _doubted(kit, paper, found, patches)
-
-
-def _shown(kit: Kit, paper: Paper, bench: Workbench, touched: set[int]) -> list[Swatch]:
-    """The colours that were measured, with the handling their cells show."""
-    place = {s.id: i for i, s in enumerate(bench.swatches)}
-    alone: dict[int, list[float]] = {}
-    for sheet in kit.sheets.filter(paper=paper):
-        for cell in sheet.patches:
-            patch = _patch_of(sheet, cell, place)
-            if patch and cell["spread"] and len(lays := _lays(patch.layers)) == 1:
-                alone.setdefault(lays[0].colour, []).append(cell["spread"])
-    usual = float(np.median([v for vs in alone.values() for v in vs])) if alone else 0.0
-    return [learnt(bench.swatches[i], alone.get(i, ()), usual) for i in sorted(touched)]
-
-
-def _write(kit: Kit, paper: Paper, bench: Workbench, tones: dict[str, Lab], shown: list[Swatch]) -> None:
-    """The next versions of kit and paper, and a hand of this paper; spectra that were measured stay."""
-    sheet = PaperData.model_validate(paper.newest.data).model_copy(update={"fitted": bench.ground.fitted()})
-    data = services.kit_data(kit.newest_bare.pk)
-    now = {s.id: s.handling for s in shown}
-    colours = []
-    said = {}
-    for c in data.colours:
-        change: dict[str, Any] = {"tone": tones[c.id], "source": "photograph"} if c.id in tones else {}
-        if c.id in now:
-            change["handling"] = HandlingShape(**asdict(now[c.id]))
-            said[c.id] = learnt_words(Handling(**c.handling.model_dump()), now[c.id])
-        colours.append(c.model_copy(update=change))
-    today = timezone.localdate().isoformat()
-    measured = dict(data.measured)
-    for swatch in shown:
-        before = measured.get(swatch.id, Measured())
-        measured[swatch.id] = Measured(
-            spectrum=before.spectrum, fitted=swatch.fit.fitted(), paper=paper.name, when=today,
-            learnt=said[swatch.id] or before.learnt,
-        )  # fmt: skip
-    whole = KitData(colours=colours, measured=measured, on=sheet, paper=paper.pk)
-    services.write_next(kit, whole.model_dump(mode="json"))
-    services.write_next(paper, sheet.model_dump(mode="json"))
-    hand = hand_on(kit, paper)
-    if hand is None:
-        services.begin_hand(kit.owner, _hand_name(kit, paper), bench.hand, kit, paper)
-    else:
-        services.write_next(hand, HandData(fitted=bench.hand.fitted()).model_dump(mode="json"))
-
-
-def _doubted(kit: Kit, paper: Paper, found: Calibrated, patches: list[Patch]) -> None:
-    """Say beside the worst cells what may have happened to them; a cell read anew meanwhile is not judged."""
-    place = {s.id: i for i, s in enumerate(found.bench.swatches)}
-    judged = {(p.layers, *p.lab.tolist()): float(miss) for p, miss in zip(patches, found.misses, strict=True)}
-    for sheet in kit.sheets.filter(paper=paper):
-        for cell in sheet.patches:
-            patch = _patch_of(sheet, cell, place)
-            miss = judged.get((patch.layers, *patch.lab.tolist())) if patch else None
-            if patch is not None and miss is not None:
-                perhaps = doubt(found.bench, patch, miss) or "laid as it says?"
-                cell["why"] = f"{miss:.0f} away from what the others say: {perhaps}" if miss > _TOLD else ""
-        sheet.save(update_fields=["patches"])

@@ -259,10 +259,10 @@ class GridOut(Schema):
 
 
 class FurtherRowOut(Schema):
-    """A row of swatches one might still lay, and the doubt of a likely recipe after it (ΔE00)."""
+    """A row of swatches one might still lay, in words and cell by cell, and the doubt of a likely recipe after it (ΔE00)."""
 
     words: str
-    many: int
+    cells: list[str]
     doubt: float
 
 
@@ -288,13 +288,14 @@ class SwatchSheetOut(Schema):
 
 
 class NewSheet(Strict):
-    """A sheet to lay out."""
+    """A sheet to lay out: so `many` cells, a `control` of three, or the `row` that was told to teach much, by its words."""
 
     paper: UUID
     page: Literal["A4", "letter"] = "A4"
     frame: bool = False
     many: Annotated[int, Field(ge=1, le=96)] = 48
     control: bool = False
+    row: Annotated[str, Field(max_length=120)] = ""
 
 
 class ChartAsked(Strict):

@@ -229,7 +229,19 @@ def test_further_rows_are_told_by_what_they_would_leave_in_doubt():
     assert all(r.doubt < blank and r.cells for r in rows)
     assert blank - rows[0].doubt > now - after[0].doubt > 0
     assert not {c for r in after for c in r.cells} & {p.layers for p in patches}
+    assert all(len(r.cells) == 8 for r in rows)
     assert further_rows(bench, [], frozenset(range(len(LABS)))) == (0.0, [])
+
+
+def test_what_was_never_laid_wet_is_what_a_marker_s_row_would_teach_most():
+    # Wet dye washes the dye below away, more or less of it by brand and paper (common practice): dry patches say nothing of it.
+    _, bench, patches, _, _ = world("alcohol_marker")
+    now, (first, *others) = further_rows(bench, [p.layers for p in patches])
+    assert all(cell[1].stroke.wet for cell in first.cells)
+    assert "wet" in first.words
+    assert now - first.doubt > 2 * (now - min(r.doubt for r in others))
+    _, after = further_rows(bench, [*(p.layers for p in patches), *first.cells])
+    assert after[0].words != first.words
 
 
 def fit_of(strength, scatter=0.0, spread=0.02):

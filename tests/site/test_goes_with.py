@@ -12,7 +12,7 @@ from caltin_core.media.hand import hand_from_fitted
 from caltin_core.media.layers import Lay, Stroke
 from caltin_core.media.predict import colours_of
 from caltin_core.standins.paper import Nature, Sheet
-from caltin_site.kits import charts
+from caltin_site.kits import calibrating, charts
 from caltin_site.kits import services as kits
 from caltin_site.kits.models import Hand
 from caltin_site.kits.schemas import KitColour, KitData, Measured, PaperData
@@ -33,9 +33,9 @@ def measure(artist, version, harder):
         at = sheet.add(labs[c.id], "wax_pencil")
         patches += [([laid_shape(c.id, s)], Lab.of(sheet.patch([Lay(at, s)]))) for s in STROKES]
     charts.keep_patches(kit, paper, "one evening", patches)
-    for _ in charts.calibrated(kit, {"paper": str(paper.pk)}):
+    for _ in calibrating.calibrated(kit, {"paper": str(paper.pk)}):
         pass
-    return charts.hand_on(kit, paper)
+    return calibrating.hand_on(kit, paper)
 
 
 def seen(artist, kit, hand):
@@ -90,11 +90,14 @@ def test_a_demo_evening_can_be_added_to(artist):
     kit = kits.begin_kit(artist.user, "Wax", colours, data).thing
     hand = kits.begin_hand(artist.user, "Mine", hand_from_fitted(evening.hand), kit, paper).thing
     charts.keep_patches(
-        kit, paper, "one evening", [([charts.laid(x) for x in p["layers"]], Lab.of(np.array(p["lab"]))) for p in evening.patches]
+        kit,
+        paper,
+        "one evening",
+        [([calibrating.laid(x) for x in p["layers"]], Lab.of(np.array(p["lab"]))) for p in evening.patches],
     )
-    for _ in charts.calibrated(kit, {"paper": str(paper.pk)}):
+    for _ in calibrating.calibrated(kit, {"paper": str(paper.pk)}):
         pass
-    assert charts.hand_on(kit, paper) == hand
+    assert calibrating.hand_on(kit, paper) == hand
     for key in ("deposit", "reach"):
         assert hand.newest.data["fitted"][key] == pytest.approx(evening.hand[key], rel=0.05), key
 

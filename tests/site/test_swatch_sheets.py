@@ -13,13 +13,14 @@ from pypdf import PdfReader
 from caltin_core.charts.printing import drawn
 from caltin_core.colour.difference import delta_e_2000
 from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_lab
+from caltin_core.contract.shapes import stroke_of
 from caltin_core.contract.sheets import SheetShape, layout_of
 from caltin_core.media.layers import Lay
 from caltin_core.media.predict import colours_of
 from caltin_core.standins.camera import Shot, corners_of, page_of, photograph
 from caltin_core.standins.paper import Sheet
 from caltin_site.jobs import services as jobs
-from caltin_site.kits import charts
+from caltin_site.kits import calibrating
 from caltin_site.kits import services as kits
 from caltin_site.kits.models import Hand, Kit, Paper, SwatchSheet
 from demo.kits import WAX_24
@@ -40,7 +41,7 @@ def cells_of(sheet_id):
     """The spectra of a printed sheet's cells, each drawn as it says."""
     virtual, at = desk()
     return {
-        cell: virtual.reflectance([Lay(at[x["colour"]], charts.stroke_of(charts.laid(x))) for x in layers])
+        cell: virtual.reflectance([Lay(at[x["colour"]], stroke_of(calibrating.laid(x))) for x in layers])
         for cell, layers in SwatchSheet.objects.get(pk=sheet_id).cells.items()
     }
 
@@ -96,7 +97,7 @@ def test_a_photograph_makes_a_calibrated_kit_paper_and_hand_and_the_old_ones_sta
     old = kits.bench(artist.user, artist.kit.pk, artist.paper.pk, artist.hand.version)
     unseen = [
         [
-            Lay(int(c), charts.stroke_of(charts.laid({"colour": ids[c], "pressure": "medium", "passes": 2})))
+            Lay(int(c), stroke_of(calibrating.laid({"colour": ids[c], "pressure": "medium", "passes": 2})))
             for c in rng.integers(12, size=2)
         ]
         for _ in range(20)
@@ -201,7 +202,7 @@ def test_spectra_that_were_read_by_a_reader_outlive_calibration_by_a_photograph(
 
 def test_calibration_that_is_stopped_writes_nothing(artist, sheet):
     send(artist, sheet, photo_of(sheet["id"]))
-    steps = charts.calibrated(Kit.objects.get(pk=artist.kit.thing_id), {"paper": str(artist.paper.thing_id)})
+    steps = calibrating.calibrated(Kit.objects.get(pk=artist.kit.thing_id), {"paper": str(artist.paper.thing_id)})
     assert next(steps) == (0, 9)
     steps.close()
     assert Kit.objects.get(pk=artist.kit.thing_id).newest_number == 1
@@ -285,13 +286,18 @@ def test_a_chart_of_ones_own_becomes_colours_and_patches_all_or_nothing(artist):
     after = artist.get(f"kits/{kit}/further?paper={paper}").json()
     assert after["now"] < before["now"]
     assert all(r["doubt"] < after["now"] for r in after["rows"])
+    row = after["rows"][0]
+    laid_out = artist.post(f"kits/{kit}/sheets", {"paper": paper, "row": row["words"]}).json()
+    assert [c["words"] for c in laid_out["cells"]] == row["cells"]
+    gone = artist.post(f"kits/{kit}/sheets", {"paper": paper, "row": "colours by the moon"})
+    assert (gone.status_code, gone.json()["where"]) == (400, "row")
     late = artist.post(f"kits/{kit}/charts", asked)
     assert late.status_code == 409
     unsaid = artist.post(f"kits/{kit}/charts", {**asked, "seen": made["number"], "ways": asked["ways"][:1]})
     nameless = artist.post(f"kits/{kit}/charts", {**asked, "seen": made["number"], "names": [" "]})
     assert [(a.status_code, a.json()["where"]) for a in (unsaid, nameless)] == [(400, "ways"), (400, "names")]
     assert artist.get(f"kits/{kit}").json()["number"] == made["number"]
-    assert len(artist.get(f"kits/{kit}/sheets").json()) == 1
+    assert len(artist.get(f"kits/{kit}/sheets").json()) == 2
 
 
 def test_rows_of_a_marker_s_chart_are_coats(artist):

@@ -2056,7 +2056,7 @@ export interface components {
     };
     /**
      * NewSheet
-     * @description A sheet to lay out.
+     * @description A sheet to lay out: so `many` cells, a `control` of three, or the `row` that was told to teach much, by its words.
      */
     NewSheet: {
       /**
@@ -2085,6 +2085,11 @@ export interface components {
        * @default false
        */
       control: boolean;
+      /**
+       * Row
+       * @default
+       */
+      row: string;
     };
     /**
      * GridOut
@@ -2169,13 +2174,13 @@ export interface components {
     };
     /**
      * FurtherRowOut
-     * @description A row of swatches one might still lay, and the doubt of a likely recipe after it (ΔE00).
+     * @description A row of swatches one might still lay, in words and cell by cell, and the doubt of a likely recipe after it (ΔE00).
      */
     FurtherRowOut: {
       /** Words */
       words: string;
-      /** Many */
-      many: number;
+      /** Cells */
+      cells: string[];
       /** Doubt */
       doubt: number;
     };

@@ -2,8 +2,15 @@ import { useQuery } from "@tanstack/react-query";
 import { client, got } from "../../api/client";
 import { counted } from "../../parts/words";
 
-/** What each further row of swatches would improve, given what was read on this paper. */
-export function Further({ kit, paper, read }: { kit: string; paper: string; read: number }) {
+/** What each further row of swatches would improve, given what was read on this paper; `onRow` lays one out. */
+export function Further(props: {
+  kit: string;
+  paper: string;
+  read: number;
+  busy: boolean;
+  onRow: (words: string) => void;
+}) {
+  const { kit, paper, read, busy, onRow } = props;
   const told = useQuery({
     queryKey: ["further", kit, paper, read],
     enabled: paper !== "",
@@ -18,7 +25,19 @@ export function Further({ kit, paper, read }: { kit: string; paper: string; read
       <ul className="further">
         {told.data.rows.map((row) => (
           <li key={row.words}>
-            <b>{row.doubt.toFixed(1)}</b> after {row.words}, {counted(row.many, "cell")}
+            <details>
+              <summary>
+                <b>{row.doubt.toFixed(1)}</b> after {counted(row.cells.length, "cell")}: {row.words}
+              </summary>
+              <ol>
+                {row.cells.map((cell) => (
+                  <li key={cell}>{cell}</li>
+                ))}
+              </ol>
+              <button type="button" className="tool" disabled={busy} onClick={() => onRow(row.words)}>
+                Lay out this row
+              </button>
+            </details>
           </li>
         ))}
       </ul>

@@ -89,15 +89,16 @@ export function Sheets() {
   const shown = here.find((s) => s.id === open) ?? here[0];
   const keep = (sheet: SwatchSheetOut) => {
     setOpen(sheet.id);
+    setOwn(false);
     setProblem(null);
     void cache.invalidateQueries({ queryKey: ["sheets", id] });
   };
-  const layOut = () => {
-    setBusy("Choosing the cells that teach most");
+  const layOut = (row = "") => {
+    setBusy(row ? "Laying out the row" : "Choosing the cells that teach most");
     got(
       client.POST("/api/kits/{id}/sheets", {
         params: { path: { id } },
-        body: { paper, page, frame, many, control: many === 3 },
+        body: { paper, page, frame, many, control: many === 3 && !row, row },
       }),
     )
       .then(keep)
@@ -273,7 +274,7 @@ export function Sheets() {
                 {work.job?.state === "failed" && <Fault>{work.job.says}</Fault>}
               </>
             )}
-            <Further kit={id} paper={paper} read={read} />
+            <Further kit={id} paper={paper} read={read} busy={busy !== ""} onRow={layOut} />
             <h3>A new sheet</h3>
             <label className="field">
               How long have you got?
@@ -299,7 +300,7 @@ export function Sheets() {
               frame to cut out, for paper no printer takes
             </label>
             <div className="actions">
-              <button type="button" className="act" disabled={busy !== "" || !paper} onClick={layOut}>
+              <button type="button" className="act" disabled={busy !== "" || !paper} onClick={() => layOut()}>
                 Lay it out
               </button>
               <button type="button" className="tool" onClick={() => setOwn(true)}>
