@@ -271,6 +271,9 @@ def test_a_kit_that_lacks_a_chosen_colour_is_taken_when_its_recipes_are_let_go(b
     expect(page.get_by_role("alert")).to_have_count(0)
     page.get_by_role("button", name="Undo").click()
     expect(kit.locator("option:checked")).to_have_text("Night ferry wax box, 24")
+    page.get_by_role("button", name="Delete this study").click()
+    page.get_by_role("button", name="Delete for good").click()
+    expect(page.get_by_role("heading", name="Begin with a picture")).to_be_visible()
     page.context.close()
 
 

@@ -146,7 +146,7 @@ def test_a_line_drawing_becomes_zones_and_prints_pale(browser, caltin, watched):
     expect(page.locator(".tone .measure")).to_contain_text("value 5.7")
     page.get_by_role("button", name="All zones").click()
     touch(page, 10, 300)
-    expect(page.get_by_role("alert")).to_contain_text("no line closes an area here")
+    expect(page.get_by_role("alert")).to_contain_text("No line closes an area here")
     page.get_by_role("button", name="Understood").click()
     tab(page, "Paper")
     page.get_by_role("button", name="Make the pages").click()
