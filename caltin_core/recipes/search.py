@@ -25,7 +25,7 @@ LIBRARY_BUDGET = 40_000
 EVALUATIONS = 96_000
 # In each round moves are made from so many of the best stacks, for the first few are seldom those that lead furthest, and from some
 # with few colours or soft layers besides. A brief search, which looks at less, would have but one round with as many.
-ROUNDS, EXPANDED, BESIDES, BRIEFLY = 24, 16, 4, 6
+ROUNDS, EXPANDED, BESIDES, BRIEFLY = 24, 16, 2, 6
 # A kit of so few colours is looked through more closely, where nothing good was found: among so many stacks of three layers.
 SMALL, TRIPLES, _DEEP = 12, 120_000, 3
 # Of so many orders of colours, then of fewer, the strokes change all at once; so many are opened for one more layer.

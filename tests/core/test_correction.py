@@ -1,4 +1,4 @@
-"""How a camera sees otherwise than an eye, told from its photographs of swatch sheets. All colours are invented but the ColorChecker's."""
+"""How a camera sees otherwise than an eye, told from photographs of swatch sheets. Colours are invented but the ColorChecker's."""
 
 from dataclasses import replace
 
