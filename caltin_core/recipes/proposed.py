@@ -13,12 +13,14 @@ _COLOURS = 2
 
 @dataclass(frozen=True)
 class Offer:
-    """What a recipe is weighed by: what it misses by and within what it is sure (both ΔE00), its colours and its layers."""
+    """What a recipe is weighed by: what it misses by and within what it is sure (both ΔE00), its colours and its layers, and
+    whether it is warned of."""
 
     miss: float
     doubt: float
     colours: int
     layers: int
+    warned: bool = False
 
 
 def _surest(offers: Sequence[Offer]) -> list[int]:
@@ -29,8 +31,8 @@ def _surest(offers: Sequence[Offer]) -> list[int]:
 
 
 def proposed(offers: Sequence[Offer]) -> int | None:
-    """The recipe to propose, or None where there is none: of those hard to tell from the first sure one, the one with about two
-    colours and few layers."""
+    """The recipe to propose, or None where there is none: of those hard to tell from the first sure one, one that nothing warns of,
+    with about two colours and few layers."""
     sure = _surest(offers)
     if not sure:
         return None
@@ -38,5 +40,5 @@ def proposed(offers: Sequence[Offer]) -> int | None:
     return min(alike, key=lambda i: _order(offers[i]))
 
 
-def _order(offer: Offer) -> tuple[bool, int, int, float]:
-    return offer.colours < _COLOURS, abs(offer.colours - _COLOURS), offer.layers, offer.miss
+def _order(offer: Offer) -> tuple[bool, bool, int, int, float]:
+    return offer.warned, offer.colours < _COLOURS, abs(offer.colours - _COLOURS), offer.layers, offer.miss

@@ -134,7 +134,14 @@ def kept(here: Aim) -> dict[str, dict[str, Any]]:
 def _recommended(recipes: Sequence[dict[str, Any]]) -> dict[str, Any] | None:
     """The recipe to propose of those on offer for a place."""
     offers = [
-        Offer(r["difference"]["de00"], r["uncertainty"], len({x["colour"] for x in r["layers"]}), len(r["layers"])) for r in recipes
+        Offer(
+            r["difference"]["de00"],
+            r["uncertainty"],
+            len({x["colour"] for x in r["layers"]}),
+            len(r["layers"]),
+            bool(r["cautions"]),
+        )
+        for r in recipes
     ]
     at = proposed(offers)
     return recipes[at] if at is not None else None
