@@ -10,7 +10,7 @@ from caltin_core.colour.tables import Floats
 from caltin_core.colour.value import munsell_value
 from caltin_core.colour.words import tone_words
 from caltin_core.media.predict import Workbench
-from caltin_core.recipes.reach import IN_REACH
+from caltin_core.recipes.reach import in_reach
 from caltin_core.recipes.rules import Rules
 from caltin_core.recipes.search import Search
 
@@ -35,12 +35,14 @@ _NOTHING = 99.0
 
 @dataclass(frozen=True)
 class Covered:
-    """One complexion: its undertone's name, D50 Lab (3,) of every role as drawn, Munsell value of its base, each role's ΔE00."""
+    """One complexion: its undertone's name, D50 Lab (3,) of every role as drawn, Munsell value of its base, what each role is
+    missed by in ΔE00, and the roles out of reach."""
 
     undertone: str
     tones: dict[str, Floats]
     value: float
     missed: dict[str, float]
+    beyond: frozenset[str]
 
     @property
     def base(self) -> Floats:
@@ -49,7 +51,7 @@ class Covered:
 
     def reached(self) -> list[str]:
         """The roles in reach."""
-        return [role for role, miss in self.missed.items() if miss <= IN_REACH["colour"]]
+        return [role for role in self.missed if role not in self.beyond]
 
 
 @dataclass(frozen=True)
@@ -90,18 +92,27 @@ def coverage(bench: Workbench, rules: Rules) -> Coverage:
     found = []
     for name, base in complexions():
         tones = role_tones(base)
-        missed = {role: _miss(search, lab) for role, lab in tones.items()}
-        found.append(Covered(name, tones, float(munsell_value(tones["base"])), missed))
+        near = {role: _nearest(search, lab) for role, lab in tones.items()}
+        missed = {r: float(delta_e_2000(tones[r], lab)) if lab is not None else _NOTHING for r, lab in near.items()}
+        beyond = frozenset(r for r, lab in near.items() if lab is None or not in_reach(lab, tones[r], search.rules))
+        found.append(Covered(name, tones, float(munsell_value(tones["base"])), missed, beyond))
     return Coverage(tuple(found), tuple(_words(found)))
 
 
-def _miss(search: Search, lab: Floats) -> float:
-    """How near this kit comes, as closely as reach needs to know."""
-    short = search.short(lab)
-    near = float(delta_e_2000(lab, short.lab).min(initial=_NOTHING)) if len(short) else _NOTHING
-    if near <= IN_REACH["colour"] or near > _HOPELESS:
+def _nearest(search: Search, lab: Floats) -> Floats | None:
+    """The nearest colour (3,) this kit comes to, as closely as reach needs to know; None where nothing may be used."""
+    short = search.short(lab).lab
+    if not len(short):
+        return None
+    near = _first(short, lab)
+    if in_reach(near, lab, search.rules) or delta_e_2000(lab, near) > _HOPELESS:
         return near
-    return min(near, float(delta_e_2000(lab, search.find(lab, _LOOKED_AT).lab).min()))
+    return _first(np.concatenate([search.find(lab, _LOOKED_AT).lab, short]), lab)
+
+
+def _first(labs: Floats, lab: Floats) -> Floats:
+    out: Floats = labs[int(np.argmin(delta_e_2000(lab, labs)))]
+    return out
 
 
 def _words(found: list[Covered]) -> list[str]:

@@ -30,8 +30,8 @@ _WORTH = 0.02
 _WORSE, _VALUE, _VALUE_WEIGHT = 0.1, 1.0, 0.3
 # Half of a role's weight is its area, half that it is there at all.
 _BY_AREA = 0.5
-# How much of an uneven step between neighbours counts, per ΔE of unevenness; and a step the wrong way, in L*.
-_UNEVEN, _BACKWARDS = 0.15, 1.0
+# How much of an uneven step between neighbours counts, per ΔE of unevenness; a step the wrong way, in L*, and that it is one.
+_UNEVEN, _BACKWARDS, _TURNED = 0.15, 1.0, 0.3
 # What a layer more must win, in ΔE00: of recipes nobody would tell apart the shorter is laid (common practice).
 _LAYER = 0.1
 # And one of the colour just laid, when another pressure would have done at once. But no more in all than can hardly be told apart.
@@ -362,7 +362,7 @@ def _step(labs: Floats, there: Floats, mine: Floats, theirs: Floats) -> Floats:
     wanted, seen = mine - theirs, labs - there
     uneven = np.linalg.norm((seen - wanted) * [1.0, 0.5, 0.5], axis=-1)
     wrong = np.maximum(-seen[:, 0] * np.sign(wanted[0]), 0) if abs(wanted[0]) > _BACKWARDS else np.zeros(len(labs))
-    out: Floats = _UNEVEN * uneven + _BACKWARDS * wrong
+    out: Floats = _UNEVEN * uneven + _BACKWARDS * wrong + _TURNED * (wrong > 0)
     return out
 
 

@@ -19,6 +19,8 @@ if TYPE_CHECKING:
 
 # A miss up to here reads as the same place on the drawing; ΔE00 for colour, L* for value.
 IN_REACH = {"colour": 2.0, "value": 1.0}
+# In neither may it miss the value by more, in L*: values are read first (common practice).
+_VALUE = 2.0
 _OVERSHOOT = 0.6
 
 
@@ -40,6 +42,12 @@ def reach_of_kit(bench: Workbench) -> tuple[float, float]:
     return float(bench.solids[:, 0].min()), max(paper, float(bench.solids[:, 0].max()))
 
 
+def in_reach(nearest: Floats, target: Floats, rules: Rules) -> bool:
+    """Whether a colour (3,) reads as the target's (3,) on the drawing."""
+    near = float(misses(nearest[None], target, rules)[0]) <= IN_REACH[rules.goal]
+    return near and abs(float(nearest[0] - target[0])) <= _VALUE
+
+
 def reach(bench: Workbench, search: "Search", role: str, target: Floats, nearest: Floats | None, rules: Rules) -> Reach:
     """Judge the best recipe's colour `nearest` (3,), or None when the rules leave no recipe at all."""
     if nearest is None:
@@ -47,7 +55,7 @@ def reach(bench: Workbench, search: "Search", role: str, target: Floats, nearest
         return Reach(
             False, "the rules leave no colour to draw with", lab_from_reflectance(paper), "one colour that the rules allow"
         )
-    if float(misses(nearest[None], target, rules)[0]) <= IN_REACH[rules.goal]:
+    if in_reach(nearest, target, rules):
         return Reach(True)
     dl, dc, dh = (float(v) for v in parts(nearest, target))
     return Reach(False, _why(bench, search, role, target, nearest, rules, (dl, dc, dh)), nearest, _help(target, nearest))

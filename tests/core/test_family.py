@@ -10,13 +10,16 @@ from hypothesis import strategies as st
 
 from caltin_core.cli import answer
 from caltin_core.colour.spaces import lab_from_hex
+from caltin_core.colour.spectra import reflectance_from_lab
 from caltin_core.errors import BadRequest
+from caltin_core.media.colourants import Ground, Swatch, solids_from_lab
 from caltin_core.media.layers import Lay, Stroke
-from caltin_core.media.predict import predict
+from caltin_core.media.predict import Workbench, predict
 from caltin_core.recipes.coverage import role_tones
 from caltin_core.recipes.family import Member, family
 from caltin_core.recipes.match import Target, matches
 from caltin_core.recipes.rules import Rules
+from demo.kits import PASTELS_30
 from tests.core.builders import demo_bench, random_bench
 
 FACE = {
@@ -79,6 +82,23 @@ def test_neighbours_stay_in_order_and_values_hold():
     assert (np.diff(lab[:6, 0]) < 0).all()
     assert np.abs(lab[:, 0] - np.array([t[0] for t in FACE.values()])).max() < 2
     assert found.mean == pytest.approx(np.mean([m.recipes[0].difference.de00 for m in found.matches]))
+
+
+def test_neighbours_at_the_edge_of_what_a_kit_shows_stay_in_order():
+    # On a deep complexion shadow and accent both lie at the darkest that the demo's pastels come to.
+    ground = Ground(reflectance_from_lab(np.array([62.0, 3.0, 12.0])), "sanded")
+    media = [medium for _, _, medium, _ in PASTELS_30]
+    solids = solids_from_lab([np.array(lab) for *_, lab in PASTELS_30], [ground] * len(media), media)
+    kit = zip(PASTELS_30, solids, media, strict=True)
+    bench = Workbench(tuple(Swatch(row[0], solid, medium, ground) for row, solid, medium in kit), ground)
+    tones = role_tones(lab_from_hex("#292420"))
+    asked = [
+        Member(Target(role, lab), 1.0, tuple(j for j in (i - 1, i + 1) if 0 <= j < 6 and i < 6))
+        for i, (role, lab) in enumerate(tones.items())
+    ]  # fmt: skip
+    found = family(bench, asked, Rules(max_colours=12))
+    lab = np.array([m.recipes[0].prediction.lab for m in found.matches])
+    assert (np.diff(lab[:6, 0]) <= 0).all()
 
 
 def test_one_more_gains_and_one_less_costs_and_both_are_true_of_real_families():

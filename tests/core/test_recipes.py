@@ -15,6 +15,7 @@ from caltin_core.media.predict import Start, colours_of, predict
 from caltin_core.recipes.candidates import FastBench, misses
 from caltin_core.recipes.coverage import role_tones
 from caltin_core.recipes.match import Target, all_matches, matches
+from caltin_core.recipes.reach import in_reach, reach
 from caltin_core.recipes.rules import BLACK_POLICIES, NO_COLOUR, Rules, count_colours
 from caltin_core.recipes.search import BRIEFLY, EXPANDED, Search
 from caltin_core.recipes.words import recipe_words
@@ -171,6 +172,18 @@ def test_a_shadow_darker_than_the_darkest_pencil_is_out_of_reach_and_says_why():
     assert "L* 9" in reach.why
     assert "dark" in reach.would_help
     assert reach.nearest is not None
+
+
+def test_what_reads_as_another_value_is_out_of_reach_however_near_its_colour():
+    # In the dark CIEDE2000 forgives more of L* than an artist who reads values first.
+    target = np.array([24.0, 6.0, 6.0])
+    lighter, near = target + np.array([2.3, 0, 0]), target + np.array([1.0, 1.0, 0])
+    assert delta_e_2000(target, lighter) < 2
+    assert not in_reach(lighter, target, Rules())
+    assert in_reach(near, target, Rules())
+    found = reach(DEMO, Search(DEMO, Rules()), "accent", target, lighter, Rules())
+    assert not found.ok
+    assert "dark" in found.why
 
 
 def test_a_strong_blue_without_a_strong_blue_pencil_is_out_of_reach():
