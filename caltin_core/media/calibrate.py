@@ -17,6 +17,7 @@ from caltin_core.media.colourants import Near, Rows, Swatch, solid_of, solids_fr
 from caltin_core.media.fits import (
     COLOUR,
     MANNER,
+    MOST_MISSED,
     SHEET,
     ColourFit,
     hand_spread,
@@ -328,8 +329,9 @@ def _left(r: Floats, jac: Floats, spread: Floats, say: Floats, noise: float, lay
     further layer adds to it in squares: of the misses with each patch left out, less what the ensemble of the others
     would already say."""
     known = np.einsum("pij,jk,plk->pil", jac, spread, jac)
-    lever = np.clip(say[:, None, None] * known / noise**2, -0.95, 0.95)
-    out = np.linalg.solve(np.eye(3) - lever, np.concatenate([r[..., None], known], axis=2))
+    lever, along = np.linalg.eigh(say[:, None, None] * known / noise**2)
+    alone = np.einsum("pij,pj,pkj->pik", along, 1 / (1 - np.clip(lever, 0, 0.95)), along)
+    out = alone @ np.concatenate([r[..., None], known], axis=2)
     square, told = _length(out[..., 0]) ** 2, np.trace(out[..., 1:], axis1=1, axis2=2)
 
     def beyond(rows: Bools) -> float:
@@ -343,4 +345,4 @@ def _left(r: Floats, jac: Floats, spread: Floats, say: Floats, noise: float, lay
     if stacked.any() and single.any():
         more = max(beyond(stacked) - first, 0.0) / float((layers[stacked] - 1).mean())
     more = (count * more + _USUAL_COUNT * _FURTHER * first) / (count + _USUAL_COUNT)
-    return float(np.sqrt(first)), float(np.sqrt(more))
+    return min(float(np.sqrt(first)), MOST_MISSED), min(float(np.sqrt(more)), MOST_MISSED)

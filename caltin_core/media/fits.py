@@ -30,6 +30,8 @@ _STRAY_MEASURED = 0.04
 # How far the solid that was read is from the one that was laid, in Lab.
 _UNEVEN = 0.7
 _LEAST_SHARE = 0.01
+# No miss is told as more, in ΔE00: black and white are so far apart.
+MOST_MISSED = 100.0
 _MOST = 12.0
 _NUDGE = 1e-10
 
@@ -79,7 +81,7 @@ def colour_from_fitted(fitted: dict[str, Any]) -> ColourFit:
 
 
 def _is_miss(value: Any) -> bool:
-    return isinstance(value, int | float) and 0 <= value < 100
+    return isinstance(value, int | float) and 0 <= value <= MOST_MISSED
 
 
 def _as_now(fitted: dict[str, Any]) -> dict[str, Any]:

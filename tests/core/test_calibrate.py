@@ -325,6 +325,26 @@ def test_what_the_command_returns_goes_back_into_predict_and_match(medium):
     assert again["hand"] == found["hand"]
 
 
+def test_a_single_patch_that_fits_nothing_still_gives_a_kit_to_predict_with():
+    def oil(colour, lab):
+        return {"id": colour, "lab": lab, "medium": "oil_pencil"}
+
+    layers = [
+        {"colour": "white", "pressure": "light", "passes": 5, "point": "side"},
+        {"colour": "olive", "pressure": "burnish", "passes": 6},
+        {"colour": "white", "pressure": "firm", "passes": 3},
+    ]
+    request = {
+        "surface": {"name": "toned", "lab": [55, 5, 12], "tooth": "sanded"},
+        "colours": [oil("white", [98, 0, 0]), oil("olive", [34, -17.2, 49.7])],
+        "patches": [{"layers": layers, "lab": [47.8, 12.8, 19.2]}],
+    }
+    found = answer("calibrate", json.dumps(request).encode())
+    kit = {k: found[k] for k in ("surface", "colours", "hand")}
+    seen = answer("predict", json.dumps({**kit, "stacks": [{"id": "a", "layers": layers}]}).encode())["results"][0]
+    assert 0 < seen["uncertainty_de00"] < 200
+
+
 def test_a_fit_kept_from_before_with_fewer_terms_is_taken_as_it_was():
     fit = fitted().bench.swatches[0].fit
     now = fit.fitted()
