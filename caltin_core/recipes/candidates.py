@@ -92,6 +92,19 @@ class FastBench:
             states.append(self.lay(states[-1], np.maximum(colour[:, position], 0), np.maximum(stroke[:, position], 0)))
         return states
 
+    def evaluate_alone(self, colour: Ints, stroke: Ints) -> Candidates:
+        """Predict stacks (B, L), padded with -1, from where it begins; what several begin with is laid once."""
+        length = lengths(colour)
+        states, last = [self.begin(1)], np.zeros(len(colour), dtype=np.intp)
+        for position in range(int(length.max(initial=1)) - 1):
+            longer = np.flatnonzero(length > position + 1)
+            laid = np.stack([last[longer], colour[longer, position], stroke[longer, position]], axis=1)
+            once, of = np.unique(laid, axis=0, return_inverse=True)
+            states.append(self.lay(states[-1].take(once[:, 0]), once[:, 1], once[:, 2]))
+            last = last.copy()
+            last[longer] = of.ravel()
+        return self.evaluate(colour, stroke, states, last, np.maximum(length - 1, 0))
+
     def evaluate(self, colour: Ints, stroke: Ints, states: list[Drawn], parent: Ints, prefix: Ints) -> Candidates:
         """Predict stacks (B, L), padded with -1, that share their first `prefix` (B,) layers with stack
         `parent` (B,) of `states`, as `after_each` gave them."""

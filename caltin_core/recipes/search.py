@@ -211,8 +211,7 @@ class Search:
         colour, stroke = np.concatenate([c for c, _ in parts]), np.concatenate([s for _, s in parts])
         stroke = self.fast.plain(colour, stroke)
         fine = self._legal(colour, stroke) & ~repeats(colour, stroke)
-        none = np.zeros(int(fine.sum()), dtype=np.intp)
-        return self.fast.evaluate(colour[fine], stroke[fine], [self.fast.begin(1)], none, none)
+        return self.fast.evaluate_alone(colour[fine], stroke[fine])
 
     def _legal(self, colour: Ints, stroke: Ints) -> Bools:
         """Which stacks (B, L) obey the rules, the school's order too."""
