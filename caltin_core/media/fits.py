@@ -177,8 +177,14 @@ def sheet_spread() -> Floats:
 
 
 def manner_spread() -> Floats:
-    """Covariance (11, 11) of a medium not measured, in the order of `MANNER`."""
+    """Covariance (11, 11) of how far patches may move a medium, in the order of `MANNER`."""
     return np.diag(np.array([0.4, 0.8, 0.6, 0.6, 0.6, 0.6, 0.15, 0.25, 0.6, 0.6, 1.0]) ** 2)
+
+
+def manner_doubt() -> Floats:
+    """Covariance (11, 11) of a medium not measured. Dyes differ less from one another than a fit leaves them room for: one that
+    is unlike most must be let go where its patches say, but need not be feared before there are any."""
+    return np.diag(np.array([0.4, 0.8, 0.6, 0.6, 0.6, 0.6, 0.1, 0.2, 0.45, 0.45, 1.0]) ** 2)
 
 
 def colour_spread(solid: Floats, measured: bool) -> Floats:

@@ -21,7 +21,7 @@ from caltin_core.media.fits import (
     ColourFit,
     hand_spread,
     hand_with,
-    manner_spread,
+    manner_doubt,
     possible,
     sheet_spread,
 )
@@ -183,7 +183,7 @@ def _colour_members(swatch: Swatch) -> list[ColourFit]:
     if swatch.fit.members:
         return [ColourFit(row[:COLOUR], row[COLOUR:]) for row in swatch.fit.members]
     own = swatch.fit.own + possible(crc32(swatch.id.encode()), swatch.spread)
-    manner = swatch.fit.manner + possible(crc32(swatch.medium.encode()), manner_spread())
+    manner = swatch.fit.manner + possible(crc32(swatch.medium.encode()), manner_doubt())
     return [ColourFit(tuple(o), tuple(m)) for o, m in zip(own.tolist(), manner.tolist(), strict=True)]
 
 
