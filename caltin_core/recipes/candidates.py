@@ -10,7 +10,7 @@ from caltin_core.colour.spaces import lab_from_xyz
 from caltin_core.colour.spectra import thin_weights, thinned, weights
 from caltin_core.colour.tables import Floats
 from caltin_core.media.film import seen_through
-from caltin_core.media.layers import PRESSED, STROKE_INDEX, STROKES, Lay, Stroke, as_coat
+from caltin_core.media.layers import HARDNESS, PRESSED, STROKE_INDEX, STROKES, Lay, Stroke, as_coat
 from caltin_core.media.predict import Start, Workbench
 from caltin_core.media.stack import Drawn, bare, lay, strokes_on
 from caltin_core.media.tooth import FEW_QUANTILES
@@ -136,6 +136,25 @@ def _batches(prefix: Ints, length: Ints, burnish: Ints) -> Iterator[tuple[Ints, 
             rows = group[at : at + CHUNK]
             if len(rows):
                 yield rows, int(prefix[rows[0]]), int(length[rows[0]])
+
+
+# What a stroke asks for by itself, in layers: its passes, and turning the sheet or the stick.
+_WORK = np.array([s.passes / 6 + 0.5 * s.turned + 0.5 * (s.point == "side") for s in STROKES])
+_BURNISH = np.array([s.pressure == "burnish" for s in STROKES])
+_HARDNESS = np.array([float(h) for h in HARDNESS])
+
+
+def effort(found: Candidates) -> Floats:
+    """The work in a recipe (B,), counted in layers: passes, turning the sheet, laying over a burnish.
+
+    Pressing hard first and softly over it counts too: it closes the tooth early (common practice).
+    """
+    laid = found.colour != NO_COLOUR
+    burnish, harder = laid & _BURNISH[found.stroke], np.where(laid, _HARDNESS[found.stroke], 0.0)
+    over = (laid[:, 1:] & (np.cumsum(burnish, axis=1)[:, :-1] > 0)).sum(axis=1)
+    softer_on_harder = (laid[:, 1:] & (harder[:, 1:] < harder[:, :-1])).sum(axis=1)
+    out: Floats = laid.sum(axis=1) + np.where(laid, _WORK[found.stroke], 0.0).sum(axis=1) + 1.5 * over + 0.5 * softer_on_harder
+    return out
 
 
 def misses(lab: Floats, target: Floats, rules: Rules) -> Floats:

@@ -5,7 +5,8 @@ from dataclasses import dataclass, replace
 
 from caltin_core.media.predict import Workbench
 from caltin_core.recipes.family import Member, family
-from caltin_core.recipes.match import Match, Target, matches
+from caltin_core.recipes.match import Match, Recipe, Target, matches
+from caltin_core.recipes.proposed import proposed_of
 from caltin_core.recipes.rules import Rules
 
 # A difference smaller than this, in ΔE00, is no loss: the hand differs as much from one day to the next (common practice).
@@ -14,30 +15,37 @@ _NO_LOSS = 1.0
 
 @dataclass(frozen=True)
 class Carried:
-    """What was found for a kept recipe, and what is lost, or empty."""
+    """What was found for a kept recipe, which of it to take, or None, and what is lost with that, or empty."""
 
     match: Match
+    recipe: Recipe | None
     lost: str
 
 
 def carried(bench: Workbench, looked: Sequence[Target], rules: Rules, together: int = 0) -> list[Carried]:
     """Solve again, on another bench, for what each kept recipe looked like: its role and its D50 Lab (3,).
 
-    `together` is in how many colours in all; 0 solves each by itself.
+    `together` is in how many colours in all; 0 solves each by itself. Of recipes that lose nothing the one that is proposed
+    anywhere is taken, else the closest.
     """
     if together and len(looked) > 1:
         members = [Member(target, 1.0) for target in looked]
         found = family(bench, members, replace(rules, max_colours=together)).matches
     else:
         found = tuple(matches(bench, looked, rules))
-    return [Carried(match, _lost(match)) for match in found]
+    return [_carried(bench, match) for match in found]
 
 
-def _lost(match: Match) -> str:
-    best = next(iter(match.recipes), None)
-    if best is None:
+def _carried(bench: Workbench, match: Match) -> Carried:
+    kept = [r for r in match.recipes if r.difference.de00 <= _NO_LOSS]
+    taken = proposed_of(bench, kept) or next(iter(match.recipes), None)
+    return Carried(match, taken, _lost(match, taken))
+
+
+def _lost(match: Match, taken: Recipe | None) -> str:
+    if taken is None:
         return match.reach.why or "there is no recipe for it within these rules"
-    apart = best.difference
+    apart = taken.difference
     if apart.de00 <= _NO_LOSS:
         return ""
     said = f"it comes out {apart.words} (ΔE00 {apart.de00:.1f})"

@@ -335,7 +335,7 @@ def _settled(
         if row == before:
             break
     stacks = [
-        chosen_stacks(searches.of(i)[0], members[i].target, searches.of(i)[1], pools[i], row[i] if len(pools[i]) else None)
+        chosen_stacks(bench, searches.of(i)[0], members[i].target, searches.of(i)[1], pools[i], row[i] if len(pools[i]) else None)
         for i in options
     ]
     found = recipes_of(bench, [(s, members[i].target, searches.of(i)[1]) for s, i in zip(stacks, options, strict=True)])

@@ -8,12 +8,13 @@ import numpy as np
 
 from caltin_core.colour.tables import Floats
 from caltin_core.colour.words import Difference, difference
-from caltin_core.media.layers import HARDNESS, STROKE_INDEX, STROKES, Lay, Stroke
+from caltin_core.media.cautions import cautions
+from caltin_core.media.layers import Lay
 from caltin_core.media.predict import Prediction, Start, Workbench, colours_of, predict
-from caltin_core.recipes.candidates import Candidates, joined, misses
+from caltin_core.recipes.candidates import Candidates, effort, joined, misses
 from caltin_core.recipes.reach import Reach, reach
 from caltin_core.recipes.reasons import reason
-from caltin_core.recipes.rules import NO_COLOUR, BlackPolicy, Ints, Rules, count_colours, lengths
+from caltin_core.recipes.rules import BlackPolicy, Ints, Rules, count_colours, lengths
 from caltin_core.recipes.schools import Zone, zones_of
 from caltin_core.recipes.search import Search
 from caltin_core.recipes.words import recipe_words
@@ -21,6 +22,8 @@ from caltin_core.recipes.words import recipe_words
 Kind = Literal["closest", "fewest", "softest"]
 # An alternative may miss by this much more than the closest and still be offered; a plainer one by more.
 _ALTERNATIVE, _FEWER = 1.5, 4.0
+# So many are looked through for one that nothing warns of.
+_WARNED = 60
 # Differences nobody sees: among these the recipe with the least work is taken.
 _EQUAL = 0.02
 # So many candidates are looked at closely at a time, so often.
@@ -105,7 +108,7 @@ def all_matches(bench: Workbench, targets: Sequence[Target], rules: Rules) -> li
 
 
 def _matched_together(bench: Workbench, asked: Sequence[tuple[Search, Rules, Target]]) -> list[Match]:
-    stacks = [(chosen_stacks(search, t, rules, sought(bench, search, t)), t, rules) for search, rules, t in asked]
+    stacks = [(chosen_stacks(bench, search, t, rules, sought(bench, search, t)), t, rules) for search, rules, t in asked]
     every = zip(asked, recipes_of(bench, stacks), strict=True)
     return [matched(bench, search, t, rules, recipes) for (search, rules, t), recipes in every]
 
@@ -119,12 +122,18 @@ def matched(bench: Workbench, search: Search, target: Target, rules: Rules, reci
 Stacks = Mapping[Kind, Sequence[Lay]]
 
 
-def chosen_stacks(search: Search, target: Target, rules: Rules, found: Candidates, first: int | None = None) -> Stacks:
+def chosen_stacks(
+    bench: Workbench, search: Search, target: Target, rules: Rules, found: Candidates, first: int | None = None
+) -> Stacks:
     """The stacks to offer, of candidates best first; `first` is the row to begin with, if that is settled already."""
     if len(found) == 0:
         return {}
-    rows = _chosen(found, target.lab, rules, search.liking(found), first)
-    return {kind: found.layers(row, search.fast.coats) for kind, row in rows.items()}
+
+    def layers(row: int) -> tuple[Lay, ...]:
+        return found.layers(row, search.fast.coats)
+
+    rows = _chosen(found, target.lab, rules, search.liking(found), lambda row: not cautions(bench, layers(row)), first)
+    return {kind: layers(row) for kind, row in rows.items()}
 
 
 def recipes_of(bench: Workbench, asked: Sequence[tuple[Stacks, Target, Rules]]) -> list[tuple[Recipe, ...]]:
@@ -220,14 +229,22 @@ def _unlike_orders(colour: Ints) -> Ints:
     return out
 
 
-def _chosen(found: Candidates, target: Floats, rules: Rules, liking: Floats, first: int | None = None) -> dict[Kind, int]:
-    """Which candidate (rows of `found`, best first) serves as which kind; `liking` (B,) is what preferences are worth."""
+def _chosen(
+    found: Candidates, target: Floats, rules: Rules, liking: Floats, fine: Callable[[int], bool], first: int | None = None
+) -> dict[Kind, int]:
+    """Which candidate (rows of `found`, best first) serves as which kind; `liking` (B,) is what preferences are worth, and a row
+    is `fine` where nothing warns of it: beside the closest such a one is offered, if there is one."""
+
+    def best(rows: Ints, order: Ints) -> int:
+        ordered = [int(row) for row in rows[order]]
+        return next((row for row in ordered[:_WARNED] if fine(row)), ordered[0])
+
     miss = misses(found.lab, target, rules)
     colours, softness = count_colours(found.colour), _softness(found)
-    effort = _effort(found)
+    work = effort(found)
     liked = miss - liking
     equal = np.flatnonzero(liked <= liked.min() + _EQUAL)
-    closest = int(equal[np.argmin(effort[equal])]) if first is None else first
+    closest = int(equal[np.argmin(work[equal])]) if first is None else first
     # What was settled on stays the first: nothing nearer is offered beside it.
     beside = np.full(len(found), True) if first is None else miss >= miss[first]
     rows: dict[Kind, int] = {"closest": closest}
@@ -235,35 +252,16 @@ def _chosen(found: Candidates, target: Floats, rules: Rules, liking: Floats, fir
     for slack in (_ALTERNATIVE, _FEWER):
         near = fewer[miss[fewer] <= miss[closest] + slack]
         if near.size:
-            rows["fewest"] = int(near[np.lexsort((effort[near] + 2 * miss[near], colours[near]))[0]])
+            rows["fewest"] = best(near, np.lexsort((work[near] + 2 * miss[near], colours[near])))
             break
     near = np.flatnonzero((miss <= miss[closest] + _ALTERNATIVE) & (softness < 0.9 * softness[closest]) & beside)
     near = near[near != rows.get("fewest", -1)]
     if near.size:
-        rows["softest"] = int(near[np.argmin(softness[near] + 0.02 * effort[near])])
+        rows["softest"] = best(near, np.argsort(softness[near] + 0.02 * work[near], kind="stable"))
     return rows
 
 
 def _softness(found: Candidates) -> Floats:
     """How little a recipe asks of the paper (B,): tooth used, and a layer counts a little too."""
     out: Floats = found.used + 0.01 * lengths(found.colour)
-    return out
-
-
-def _effort(found: Candidates) -> Floats:
-    """The work in a recipe (B,), counted in layers: passes, turning the sheet, laying over a burnish.
-
-    Pressing hard first and softly over it counts too: it closes the tooth early (common practice).
-    """
-    laid = found.colour != NO_COLOUR
-
-    def of(fact: Callable[[Stroke], float]) -> Floats:
-        return np.where(laid, np.array([fact(s) for s in STROKES])[found.stroke], 0.0)
-
-    awkward = of(lambda s: 0.5 * s.turned + 0.5 * (s.point == "side")).sum(axis=1)
-    burnish = of(lambda s: float(s.pressure == "burnish"))
-    over = (laid[:, 1:] & (np.cumsum(burnish, axis=1)[:, :-1] > 0)).sum(axis=1)
-    harder = of(lambda s: float(HARDNESS[STROKE_INDEX[s]]))
-    softer_on_harder = (laid[:, 1:] & (harder[:, 1:] < harder[:, :-1])).sum(axis=1)
-    out: Floats = lengths(found.colour) + of(lambda s: s.passes / 6).sum(axis=1) + awkward + 1.5 * over + 0.5 * softer_on_harder
     return out

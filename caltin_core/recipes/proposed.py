@@ -5,6 +5,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from caltin_core.media.cautions import cautions
+from caltin_core.media.predict import Workbench
+from caltin_core.recipes.match import Recipe
+
 # A recipe that misses by so much more than another, in ΔE00, is still hard to tell from it on paper.
 _HARD_TO_TELL = 1.5
 # Skin of a single colour looks like a cartoon, and of many it tires the paper and the hand.
@@ -21,6 +25,23 @@ class Offer:
     colours: int
     layers: int
     warned: bool = False
+
+
+def proposed_of(bench: Workbench, recipes: Sequence[Recipe]) -> Recipe | None:
+    """The recipe to propose of those found for a target, or None where there is none."""
+    at = proposed(
+        [
+            Offer(
+                r.difference.de00,
+                r.prediction.uncertainty,
+                len({x.colour for x in r.layers}),
+                len(r.layers),
+                bool(cautions(bench, r.layers)),
+            )
+            for r in recipes
+        ]
+    )
+    return None if at is None else recipes[at]
 
 
 def _surest(offers: Sequence[Offer]) -> list[int]:

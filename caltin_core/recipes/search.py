@@ -9,7 +9,7 @@ from caltin_core.colour.tables import Floats
 from caltin_core.media.layers import MAX_PASSES, PRESSED, STROKE_INDEX, STROKES, Stroke
 from caltin_core.media.predict import Start, Workbench
 from caltin_core.media.stack import Drawn
-from caltin_core.recipes.candidates import Candidates, FastBench, joined, misses
+from caltin_core.recipes.candidates import Candidates, FastBench, effort, joined, misses
 from caltin_core.recipes.rules import NO_COLOUR, SPARED, Bools, Ints, Rules, allowed, count_colours, lengths, repeats, usable
 from caltin_core.recipes.schools import Zone, follows, stage_table
 
@@ -33,6 +33,8 @@ TUNED, OPENED = (60, 24, 8), 6
 SHORTLIST = 20
 NEAR = 4000
 GOOD_ENOUGH = 0.06
+# What a layer's work may be worth, in ΔE00, to one who takes a plainer recipe.
+PLAIN = 0.5
 # The search ends after so many rounds that gained less than this, in ΔE00.
 CALM, GAIN = 3, 0.01
 # What a recipe wholly in preferred colours may miss by more, in ΔE00.
@@ -248,15 +250,17 @@ class Search:
         return out
 
     def _sifted(self, pool: Candidates, score: Floats, keep: int) -> Candidates:
-        """The best of the pool, with room for few colours, for soft layers, and for unlike orders of colours."""
+        """The best of the pool, with room for few colours, for soft layers, for little work, and for unlike orders of colours."""
         order = np.argsort(score, kind="stable")
         colours = count_colours(pool.colour[order])
         soft = np.argsort(score[order] + 12 * pool.used[order], kind="stable")
+        plain = np.argsort(score[order] + PLAIN * effort(pool)[order], kind="stable")
         chosen: dict[int, None] = {}
         for rows in (
             _unlike(pool.colour[order], keep, each=3),
             *(np.flatnonzero(colours == n)[: keep // 5] for n in (1, 2, 3)),
             soft[: keep // 4],
+            plain[: keep // 4],
         ):
             chosen.update(dict.fromkeys(int(r) for r in rows))
         return pool.take(order[np.array(sorted(chosen), dtype=np.intp)])

@@ -170,7 +170,7 @@ def carry(owner: Any, id: UUID, asked: CarryAsked) -> CarriedOut:
     names = [s.called for s in bench.swatches]
     out, used = [], set()
     for member, one in zip(data.members, _carried(bench, data, kit.pk), strict=True):
-        best = next(iter(one.match.recipes), None)
+        best = one.recipe
         used |= {x.colour for x in best.layers} if best else set()
         out.append(
             CarriedMember(
@@ -212,8 +212,8 @@ def begin(owner: Any, id: UUID, asked: CarryAsked) -> Study:
             name = "" if member.called == NAMES[member.role] else member.called
             op = AddPlace(do="add_place", id=place, role=member.role, name=name, tone=member.looks)
             study = studies.change(owner, study.pk, study.revision, op)
-            if one.match.recipes:
-                recipes[place] = Recipe(layers=studies.said(bench, one.match.recipes[0].layers), kind="closest")
+            if one.recipe is not None:
+                recipes[place] = Recipe(layers=studies.said(bench, one.recipe.layers), kind=one.recipe.kind)
         if recipes:
             taken = TakeRecipes(do="take_recipes", recipes=recipes, why="library")
             study = studies.change(owner, study.pk, study.revision, taken)
@@ -233,9 +233,9 @@ def take(study: Study, seen: int, asked: FromLibrary) -> Study:
         layers = member.layers
     else:
         (one,) = carried(here.bench, [Target(member.called, member.looks.array())], studies.core_rules(here))
-        if not one.match.recipes:
+        if one.recipe is None:
             raise BadRequest("keepsake", one.lost)
-        layers = studies.said(here.bench, one.match.recipes[0].layers)
+        layers = studies.said(here.bench, one.recipe.layers)
     op = TakeRecipes(do="take_recipes", recipes={asked.place: Recipe(layers=layers)}, why="library")
     return studies.change(study.owner, study.pk, seen, op)
 

@@ -6,6 +6,7 @@ import pytest
 from caltin_core.media.predict import Workbench, predict
 from caltin_core.recipes.carry import carried
 from caltin_core.recipes.match import Target
+from caltin_core.recipes.proposed import proposed_of
 from caltin_core.recipes.rules import Rules
 from tests.core.builders import PLAIN, ground, plain_bench, stack, swatch
 
@@ -21,7 +22,18 @@ def looked():
 def test_on_its_own_kit_and_paper_nothing_is_lost():
     for one in carried(WAX, looked(), Rules()):
         assert one.lost == ""
-        assert one.match.recipes[0].difference.de00 < 1
+        assert one.recipe.difference.de00 < 1
+
+
+def test_of_recipes_that_lose_nothing_the_plain_one_is_taken_and_else_the_closest():
+    for one in carried(WAX, looked(), Rules()):
+        fine = [r for r in one.match.recipes if r.difference.de00 <= 1]
+        assert one.recipe is proposed_of(WAX, fine)
+        assert len(one.recipe.layers) <= len(one.match.recipes[0].layers)
+    far = [Target("base", np.array([60.0, -40.0, 10.0]))]
+    (one,) = carried(WAX, far, Rules())
+    assert one.lost
+    assert one.recipe is one.match.recipes[0]
 
 
 def test_with_a_poor_kit_what_is_lost_is_told_with_what_would_help():
@@ -36,11 +48,11 @@ def test_with_a_poor_kit_what_is_lost_is_told_with_what_would_help():
 @pytest.mark.parametrize("together", [3, 5])
 def test_a_family_is_carried_within_so_many_colours(together):
     found = carried(WAX, looked(), Rules(), together)
-    used = {x.colour for c in found for x in c.match.recipes[0].layers}
+    used = {x.colour for c in found for x in c.recipe.layers}
     assert len(used) <= together
 
 
 def test_the_order_of_what_is_kept_does_not_matter():
     one, other = carried(WAX, looked(), Rules()), carried(WAX, looked()[::-1], Rules())[::-1]
     for a, b in zip(one, other, strict=True):
-        assert np.allclose(a.match.recipes[0].prediction.lab, b.match.recipes[0].prediction.lab)
+        assert np.allclose(a.recipe.prediction.lab, b.recipe.prediction.lab)
