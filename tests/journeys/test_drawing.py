@@ -16,7 +16,7 @@ SOLVE = 60_000
 def from_tones(page, caltin, tones):
     """A small study of these tones, matched and put in order."""
     page.goto(caltin.address)
-    page.get_by_role("button", name="From tones, without a picture").click()
+    page.get_by_role("button", name="From a planned light or tones").click()
     page.get_by_role("button", name="Tones I know").click()
     for tone in tones:
         page.locator(".tones-add input").last.fill(tone)
@@ -247,7 +247,7 @@ def test_a_family_kept_in_the_library_is_found_and_carried_to_another_kit(page, 
 
 def test_another_kit_brings_the_hand_it_was_measured_with_along(page, caltin):
     page.goto(caltin.address)
-    page.get_by_role("button", name="From tones, without a picture").click()
+    page.get_by_role("button", name="From a planned light or tones").click()
     page.get_by_role("button", name="Tones I know").click()
     page.get_by_role("link", name="Keep").click()
     hand, paper = (page.get_by_role("combobox", name=name).locator("option:checked") for name in ("Hand", "Paper"))

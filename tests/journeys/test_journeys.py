@@ -209,7 +209,7 @@ def test_a_second_window_that_is_late_is_told_and_loses_nothing(browser, caltin,
 
 def test_a_study_from_tones_without_a_picture(page, caltin):
     page.goto(caltin.address)
-    page.get_by_role("button", name="From tones").click()
+    page.get_by_role("button", name="From a planned light or tones").click()
     page.get_by_role("button", name="Tones I know").click()
     for text, called in (("62 18 20", "1 base"), ("#5a3a30", "2 light")):
         page.get_by_role("textbox", name="Tone").fill(text)
@@ -307,7 +307,7 @@ def test_a_measured_box_tells_what_another_light_does_and_how_sure_the_hand_is(p
 
 def test_a_family_for_a_whole_face_under_a_school_and_a_cure_for_what_went_wrong(page, caltin):
     page.goto(caltin.address)
-    page.get_by_role("button", name="From tones, without a picture").click()
+    page.get_by_role("button", name="From a planned light or tones").click()
     page.get_by_role("button", name="Tones I know").click()
     for typed in ("84 9 20", "62 20 24", "36 16 14"):
         page.locator(".tones-add input").last.fill(typed)
@@ -451,7 +451,7 @@ def pinned_names(sentence):
 
 def test_a_colour_that_has_run_dry_is_solved_around_and_a_finger_on_the_pad_is_answered_as_it_moves(page, caltin):
     page.goto(caltin.address)
-    page.get_by_role("button", name="From tones, without a picture").click()
+    page.get_by_role("button", name="From a planned light or tones").click()
     page.get_by_role("button", name="Tones I know").click()
     page.locator(".tones-add input").last.fill("62 20 24")
     page.locator(".tones-add").get_by_role("button").last.click()

@@ -141,7 +141,7 @@ def test_the_screen_is_dimmed_to_the_white_of_the_sheet_beside_it(page, caltin):
 
 def test_a_colour_that_runs_dry_in_the_midst_of_a_study_leaves_every_recipe(page, caltin):
     page.goto(caltin.address)
-    page.get_by_role("button", name="From tones, without a picture").click()
+    page.get_by_role("button", name="From a planned light or tones").click()
     page.get_by_role("button", name="Tones I know").click()
     page.locator(".tones-add input").last.fill("62 18 20")
     page.locator(".tones-add").get_by_role("button").last.click()

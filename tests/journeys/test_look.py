@@ -297,7 +297,7 @@ def test_look_on_a_tablet_held_upright(browser, caltin, watched):
 
 def test_a_light_is_planned_by_hand_and_by_key_and_its_tones_become_recipes(page, caltin):
     page.goto(caltin.address)
-    page.get_by_role("button", name="From tones, without a picture").click()
+    page.get_by_role("button", name="From a planned light or tones").click()
     page.get_by_role("button", name="ruddy, value 3.5").click()
     ball = page.locator(".ball")
     box = ball.bounding_box()
@@ -312,7 +312,9 @@ def test_a_light_is_planned_by_hand_and_by_key_and_its_tones_become_recipes(page
         height.press("ArrowUp")
     expect(page.get_by_text("From above right")).to_be_visible()
     page.get_by_label("Beside the sitter").select_option("red cloth")
+    expect(page.locator(".rail-mark")).to_have_count(8)
     page.get_by_role("button", name="lower lip").click()
+    expect(page.locator(".rail-mark")).to_have_count(9)
     page.get_by_role("button", name="Take these 9 tones").click()
     expect(page.get_by_role("link", name=re.compile("Look 9 places"))).to_be_visible()
     expect(page.get_by_role("img", name=re.compile("light from above right", re.IGNORECASE))).to_be_visible()

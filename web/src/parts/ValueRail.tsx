@@ -1,15 +1,9 @@
 import { useState } from "react";
 import { useStudy } from "../study/useStudy";
+import type { RailMark } from "./marks";
 import { useSettings } from "./settings";
 import { railValue, railY } from "./scale";
 import { useSize } from "./useSize";
-
-export interface RailMark {
-  id: string;
-  value: number;
-  hex: string;
-  label: string;
-}
 
 interface Props {
   marks: RailMark[];

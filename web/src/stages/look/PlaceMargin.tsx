@@ -12,7 +12,8 @@ interface Props {
   roles: RoleOut[];
   onSelect: (id: string) => void;
   onRemove: () => void;
-  onResize: (by: number) => void;
+  /** Without a picture there is no disc to resize. */
+  onResize?: (by: number) => void;
 }
 
 /** The selected place in words and numbers; without one, the list of all places. */
@@ -71,7 +72,7 @@ function OnePlace({
       <PlaceTone place={place} />
       <NameField place={place} />
       <div className="tools">
-        {place.radius !== null && (
+        {place.radius !== null && onResize && (
           <>
             <button type="button" className="tool" onClick={() => onResize(1 / 1.15)}>
               Smaller disc

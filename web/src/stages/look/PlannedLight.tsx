@@ -1,7 +1,8 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useRef, useState, type ReactNode } from "react";
 import { client, got, type Lab, type Problem, type RoleOut, type Schemas } from "../../api/client";
 import { fromWhere } from "../../parts/LightArrow";
+import type { RailMark } from "../../parts/marks";
 import { Fault, Loading } from "../../parts/Says";
 import { ToneField } from "../../parts/ToneField";
 import { useStudy } from "../../study/useStudy";
@@ -12,6 +13,8 @@ interface Props {
   usual: Schemas["UsualOut"];
   roles: RoleOut[];
   onTaken: () => void;
+  /** Draws the stage around it, with the tones on the rail that would be taken now. */
+  stage: (board: ReactNode, marks: RailMark[]) => ReactNode;
 }
 
 const OWN = "own";
@@ -19,7 +22,7 @@ const same = (one: Lab | null, other: Lab) =>
   one !== null && Math.hypot(one.l - other.l, one.a - other.a, one.b - other.b) < 0.01;
 
 /** A complexion under a light of one's own: what its highlight, its shadow and all between look like, to take as places. */
-export function PlannedLight({ usual, roles, onTaken }: Props) {
+export function PlannedLight({ usual, roles, onTaken, stage }: Props) {
   const { study, change } = useStudy();
   const [plan, setPlan] = useState({ ...usual.planned, ...study.state.planned } as Planned);
   const [taken, setTaken] = useState(() => {
@@ -51,7 +54,15 @@ export function PlannedLight({ usual, roles, onTaken }: Props) {
       </select>
     </label>
   );
-  return (
+  const marks = (seen.data?.tones ?? [])
+    .filter((t) => taken.includes(t.role))
+    .map((t) => ({
+      id: t.role,
+      value: t.tone.value,
+      hex: t.tone.hex,
+      label: `${t.role_name}, value ${t.tone.value.toFixed(1)}`,
+    }));
+  return stage(
     <section className="planned" aria-label="A light of your own">
       <div className="planned-base">
         <h2>The complexion</h2>
@@ -198,7 +209,8 @@ export function PlannedLight({ usual, roles, onTaken }: Props) {
           Take these {many} tones
         </button>
       </div>
-    </section>
+    </section>,
+    marks,
   );
 }
 

@@ -140,7 +140,7 @@ export function Shelf() {
                 Choose a picture
               </button>
               <button type="button" className="tool" disabled={!ready} onClick={() => void begin(null)}>
-                From tones, without a picture
+                From a planned light or tones
               </button>
             </div>
           )}
