@@ -35,10 +35,12 @@ class FamilyRules(RulesShape):
 
 
 class FamilyRequest(MatchRequest):
-    """What `family` is asked."""
+    """What `family` is asked. `keep` and `pins` may stand beside the rules as well as among them."""
 
     targets: list[MemberShape]  # type: ignore[assignment]
     rules: FamilyRules = FamilyRules()
+    keep: list[str] = []
+    pins: list[Pin] = []
 
 
 class ShareShape(Shape):
@@ -71,7 +73,11 @@ def run(request: FamilyRequest) -> FamilyAnswer:
     bench = Workbench(kit.swatches, kit.ground, kit.hand)
     asked = request.rules
     rules = rules_of(kit, asked)
-    keep = frozenset(kit.known(c, f"rules.keep[{i}]") for i, c in enumerate(asked.keep))
+    keep = frozenset(
+        kit.known(c, f"{where}keep[{i}]")
+        for where, kept in (("rules.", asked.keep), ("", request.keep))
+        for i, c in enumerate(kept)
+    )
     if both := sorted(keep & rules.avoid):
         raise BadRequest("rules.keep", f"“{kit.ids[both[0]]}” is to be kept and to be avoided")
     role: dict[str, int] = {}
@@ -79,7 +85,7 @@ def run(request: FamilyRequest) -> FamilyAnswer:
         if t.role in role:
             raise BadRequest(f"targets[{i}].role", f"“{t.role}” is there twice")
         role[t.role] = i
-    pins = _pins(kit, asked.pins, role)
+    pins = _pins(kit, {"rules.pins": asked.pins, "pins": request.pins}, role)
     members = [
         Member(
             target_of(kit, bench, t, f"targets[{i}]"), t.share,
@@ -101,10 +107,9 @@ def _role(role: dict[str, int], name: str, where: str) -> int:
     return role[name]
 
 
-def _pins(kit: Kit, pins: list[Pin], role: dict[str, int]) -> dict[int, tuple[Lay, ...]]:
+def _pins(kit: Kit, pins: dict[str, list[Pin]], role: dict[str, int]) -> dict[int, tuple[Lay, ...]]:
     out: dict[int, tuple[Lay, ...]] = {}
-    for index, pin in enumerate(pins):
-        where = f"rules.pins[{index}]"
+    for where, pin in ((f"{place}[{index}]", pin) for place, here in pins.items() for index, pin in enumerate(here)):
         at = _role(role, pin.role, f"{where}.role")
         if at in out:
             raise BadRequest(f"{where}.role", f"“{pin.role}” is pinned twice")

@@ -123,6 +123,8 @@ def family(bench: Workbench, members: Sequence[Member], rules: Rules, keep: froz
         chosen = choice.pruned(choice.widened(chosen))
     found = _settled(bench, members, options, wide, chosen)
     used = start | np.isin(np.arange(count), [x.colour for m in found for r in m.recipes[:1] for x in r.layers])
+    # Nothing is offered beside that would bring in a colour the family can do without.
+    found = [replace(m, recipes=tuple(r for r in m.recipes if all(used[x.colour] for x in r.layers))) for m in found]
     known = [0.0 if not found[i].recipes else found[i].recipes[0].difference.de00 for i in range(len(members)) if i not in options]
     return Family(
         _shares(members, found, fixed), tuple(found), _mean(found), choice.one_more(used, known), choice.one_less(used, known)
