@@ -105,18 +105,21 @@ def family(bench: Workbench, members: Sequence[Member], rules: Rules, keep: froz
     wide = Searches(bench, targets, each)
     options = {i: _options(wide.of(i)[0], targets[i], count) for i in open_}
     choice = _Choice([options[i] for i in open_], weight, start, rules.max_colours)
-    chosen = choice.best()
-    narrow = Searches(bench, targets, replace(each, avoid=each.avoid | frozenset(np.flatnonzero(~chosen).tolist())))
+    every = ~np.isin(np.arange(count), sorted(each.avoid))
+    # Where there is room for the whole kit nothing needs to be left out before it is known what it is worth.
+    chosen = start | every if (start | every).sum() <= rules.max_colours else choice.best()
+    left_out = frozenset(np.flatnonzero(every & ~chosen).tolist())
+    narrow = Searches(bench, targets, replace(each, avoid=each.avoid | left_out)) if left_out else wide
     for i in open_:
         search = narrow.of(i)[0]
         options[i] = _more(options[i], search, targets[i], search.find(targets[i].lab, _EVALUATIONS))
-    for i in _missed(options, chosen):
+    for i in _missed(options, chosen, _DEEPER if left_out else 2 * _DEEPER):
         search = narrow.of(i)[0]
         options[i] = _more(options[i], search, targets[i], search.find(targets[i].lab))
     choice = _Choice([options[i] for i in open_], weight, start, rules.max_colours)
     chosen = choice.pruned(choice.exchanged(chosen))
-    if chosen.sum() < rules.max_colours:
-        for i in _missed(options, chosen):
+    if left_out and chosen.sum() < rules.max_colours:
+        for i in _missed(options, chosen, _DEEPER):
             search = wide.of(i)[0]
             options[i] = _more(options[i], search, targets[i], search.find(targets[i].lab))
         choice = _Choice([options[i] for i in open_], weight, start, rules.max_colours)
@@ -131,10 +134,10 @@ def family(bench: Workbench, members: Sequence[Member], rules: Rules, keep: froz
     )
 
 
-def _missed(options: Mapping[int, _Options], chosen: Bools) -> list[int]:
+def _missed(options: Mapping[int, _Options], chosen: Bools, most: int) -> list[int]:
     """The few roles that a set serves worst, of those it serves ill."""
     miss = {i: float(o.score[o.within(chosen)].min(initial=_NOTHING)) for i, o in options.items()}
-    return [i for i in sorted(options, key=lambda i: -miss[i])[:_DEEPER] if miss[i] > _MISSED]
+    return [i for i in sorted(options, key=lambda i: -miss[i])[:most] if miss[i] > _MISSED]
 
 
 def _weights(members: Sequence[Member]) -> Floats:

@@ -141,14 +141,15 @@ class Search:
             return short
         score = misses(short.lab, target, self.rules) - self.liking(short)
         shortlist = self._shortlist(short, score)
-        pool = self._improved(self._sifted(short, score, 30), shortlist, target, most)
+        done: set[bytes] = set()
+        pool = self._improved(self._sifted(short, score, 30), shortlist, target, most, done)
         if self.small and most >= EVALUATIONS and misses(pool.lab, target, self.rules).min() > GOOD_ENOUGH:
-            pool = self._improved(joined([pool, *self._tuned(target)]), shortlist, target, most)
+            pool = self._improved(joined([pool, *self._tuned(target)]), shortlist, target, most, done)
         return pool.take(np.argsort(self.score(pool, target), kind="stable"))
 
-    def _improved(self, pool: Candidates, shortlist: Ints, target: Floats, most: int) -> Candidates:
-        """The pool after best-first moves, until nothing is gained or about `most` stacks were looked at."""
-        done: set[bytes] = set()
+    def _improved(self, pool: Candidates, shortlist: Ints, target: Floats, most: int, done: set[bytes]) -> Candidates:
+        """The pool after best-first moves, until nothing is gained or about `most` stacks were looked at; what moves were made from
+        already is `done`."""
         known = set(_keys(pool))
         spent, best_before, calm = 0, np.inf, 0
         wide, besides = (EXPANDED, BESIDES) if most >= EVALUATIONS else (BRIEFLY, 0)

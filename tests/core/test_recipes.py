@@ -9,17 +9,18 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from caltin_core.colour.difference import delta_e_2000, hue_angle
+from caltin_core.media.cautions import cautions
 from caltin_core.media.hand import PRESSURES
 from caltin_core.media.layers import STROKE_INDEX, STROKES, Blend, Lay, Stroke
-from caltin_core.media.predict import Start, colours_of, predict
-from caltin_core.recipes.candidates import FastBench, misses
+from caltin_core.media.predict import Start, Workbench, colours_of, predict
+from caltin_core.recipes.candidates import Candidates, FastBench, misses
 from caltin_core.recipes.coverage import role_tones
-from caltin_core.recipes.match import Target, all_matches, matches
+from caltin_core.recipes.match import Target, all_matches, chosen_stacks, matches
 from caltin_core.recipes.reach import in_reach, reach
 from caltin_core.recipes.rules import BLACK_POLICIES, NO_COLOUR, Rules, count_colours
 from caltin_core.recipes.search import BRIEFLY, EXPANDED, Search
 from caltin_core.recipes.words import recipe_words
-from tests.core.builders import demo_bench, plain_bench, random_bench, random_stack
+from tests.core.builders import demo_bench, ground, plain_bench, random_bench, random_stack, swatch
 
 DEMO = demo_bench()
 
@@ -153,6 +154,46 @@ def test_a_plain_recipe_is_offered_however_many_are_nearer(seed):
         # A margin for what the search sees otherwise than it is told.
         near = delta_e_2000(target.lab, short.lab) <= kinds["closest"].difference.de00 + 1.2
         assert len({x.colour for x in plainest.layers}) <= count_colours(short.colour[near]).min(initial=9)
+
+
+def test_what_stacks_begin_with_is_laid_once_and_comes_to_the_same(rng):
+    fast = FastBench(DEMO, None)
+    stacks = [random_stack(rng, DEMO) for _ in range(120)]
+    colour, stroke = (np.full((len(stacks), 5), NO_COLOUR) for _ in range(2))
+    for row, layers in enumerate(stacks):
+        colour[row, : len(layers)] = [x.colour for x in layers]
+        stroke[row, : len(layers)] = [STROKE_INDEX[x.stroke] for x in layers]
+    none = np.zeros(len(stacks), dtype=np.intp)
+    each, once = fast.evaluate(colour, stroke, [fast.begin(1)], none, none), fast.evaluate_alone(colour, stroke)
+    assert np.allclose(once.lab, each.lab, atol=1e-4)
+    assert np.allclose(once.used, each.used, atol=1e-6)
+
+
+def test_of_plainer_recipes_one_that_nothing_warns_of_is_offered():
+    """Common practice: wax keeps the dye of a marker out."""
+    sheet = ground("vellum")
+    bench = Workbench(
+        (
+            swatch("tan", (70, 18, 26), "alcohol_marker", sheet),
+            swatch("cream", (90, 2, 16), "wax_pencil", sheet),
+            swatch("rose", (66, 26, 12), "wax_pencil", sheet),
+        ),
+        sheet,
+    )
+    search = Search(bench, Rules())
+    coat, light = STROKE_INDEX[Stroke("medium", 1)], STROKE_INDEX[Stroke("light", 1)]
+    colour = np.array([[0, 1, 2, -1, -1], [1, 0, -1, -1, -1], [0, 1, 0, 1, -1]])
+    stroke = np.array([[coat, light, light, -1, -1], [light, coat, -1, -1, -1], [coat, light, coat, light, -1]])
+    target = Target("base", np.array([70.0, 18.0, 26.0]))
+    warned, fine = (target.lab + d for d in ([0.4, 0, 0], [0.5, 0, 0]))
+    found = Candidates(colour, stroke, np.array([target.lab, warned, fine]), np.array([0.4, 0.2, 0.3]))
+    offered = chosen_stacks(bench, search, target, Rules(), found)
+    assert [x.colour for x in offered["fewest"]] == [1, 0]
+    assert cautions(bench, offered["fewest"])
+    colour[2] = [0, 1, -1, -1, -1]
+    again = chosen_stacks(bench, search, target, Rules(), replace(found, colour=colour))
+    assert [x.colour for x in again["fewest"]] == [0, 1]
+    assert not cautions(bench, again["fewest"])
 
 
 def test_a_role_may_have_its_own_policy_for_black():
