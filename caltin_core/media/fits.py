@@ -181,10 +181,12 @@ def manner_spread() -> Floats:
     return np.diag(np.array([0.4, 0.8, 0.6, 0.6, 0.6, 0.6, 0.15, 0.25, 0.6, 0.6, 1.0]) ** 2)
 
 
-def manner_doubt() -> Floats:
+def manner_doubt(medium: Medium) -> Floats:
     """Covariance (11, 11) of a medium not measured. Dyes differ less from one another than a fit leaves them room for: one that
-    is unlike most must be let go where its patches say, but need not be feared before there are any."""
-    return np.diag(np.array([0.4, 0.8, 0.6, 0.6, 0.6, 0.6, 0.1, 0.2, 0.45, 0.45, 1.0]) ** 2)
+    is unlike most must be let go where its patches say, but need not be feared before there are any. What is loose covers at
+    any rate; how far a lead covers differs more from one line to the next."""
+    scatter = 0.4 if medium.covers else 0.7
+    return np.diag(np.array([scatter, 0.8, 0.6, 0.6, 0.6, 0.6, 0.1, 0.2, 0.45, 0.45, 1.0]) ** 2)
 
 
 def colour_spread(solid: Floats, measured: bool) -> Floats:

@@ -26,6 +26,7 @@ from caltin_core.media.fits import (
     sheet_spread,
 )
 from caltin_core.media.hand import MEMBERS, Hand
+from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import LIFTS, STROKE_INDEX, Lay, Layer
 from caltin_core.media.stack import Colourants, Drawn, Strokes, bare, blend, lay, lift, strokes_on
 from caltin_core.media.tooth import FEW_QUANTILES, QUANTILES, Tooth
@@ -183,7 +184,7 @@ def _colour_members(swatch: Swatch) -> list[ColourFit]:
     if swatch.fit.members:
         return [ColourFit(row[:COLOUR], row[COLOUR:]) for row in swatch.fit.members]
     own = swatch.fit.own + possible(crc32(swatch.id.encode()), swatch.spread)
-    manner = swatch.fit.manner + possible(crc32(swatch.medium.encode()), manner_doubt())
+    manner = swatch.fit.manner + possible(crc32(swatch.medium.encode()), manner_doubt(MEDIA[swatch.medium]))
     return [ColourFit(tuple(o), tuple(m)) for o, m in zip(own.tolist(), manner.tolist(), strict=True)]
 
 
