@@ -73,13 +73,12 @@ def run(request: FamilyRequest) -> FamilyAnswer:
     bench = Workbench(kit.swatches, kit.ground, kit.hand)
     asked = request.rules
     rules = rules_of(kit, asked)
-    keep = frozenset(
-        kit.known(c, f"{where}keep[{i}]")
-        for where, kept in (("rules.", asked.keep), ("", request.keep))
-        for i, c in enumerate(kept)
-    )
-    if both := sorted(keep & rules.avoid):
-        raise BadRequest("rules.keep", f"“{kit.ids[both[0]]}” is to be kept and to be avoided")
+    keep: set[int] = set()
+    for where, kept in (("rules.keep", asked.keep), ("keep", request.keep)):
+        here = {kit.known(c, f"{where}[{i}]") for i, c in enumerate(kept)}
+        if both := sorted(here & rules.avoid):
+            raise BadRequest(where, f"“{kit.ids[both[0]]}” is to be kept and to be avoided")
+        keep |= here
     role: dict[str, int] = {}
     for i, t in enumerate(request.targets):
         if t.role in role:
@@ -93,7 +92,7 @@ def run(request: FamilyRequest) -> FamilyAnswer:
         )
         for i, t in enumerate(request.targets)
     ]  # fmt: skip
-    found = family(bench, members, rules, keep)
+    found = family(bench, members, rules, frozenset(keep))
     return FamilyAnswer(
         colours=[ShareShape(id=kit.ids[c], share=round(share, SHARE_DECIMALS)) for c, share in found.colours],
         matches=[told(kit, bench, m, x.target, list(request.lights)) for m, x in zip(found.matches, members, strict=True)],

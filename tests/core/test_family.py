@@ -192,6 +192,7 @@ def test_the_command_keeps_pins_and_keeps():
      ({"pins": [{"role": "base", "layers": [{"blend": "stump"}]}]}, TARGETS, "rules.pins[0].layers"),
      ({}, [*TARGETS, TARGETS[0]], "targets[4].role"), ({}, [{**TARGETS[0], "neighbours": ["ear"]}], "targets[0].neighbours[0]"),
      ({}, [{**TARGETS[0], "share": -1}], "targets[0].share"), ({"beside": {"keep": ["none"]}}, TARGETS, "keep[0]"),
+     ({"beside": {"keep": [COLOURS[0]["id"]]}, "avoid": [COLOURS[0]["id"]]}, TARGETS, "keep"),
      ({"beside": {"pins": [{"role": "ear", "layers": [{"colour": COLOURS[0]["id"], "pressure": "light", "passes": 1}]}]}}, TARGETS,
       "pins[0].role")],
 )  # fmt: skip
