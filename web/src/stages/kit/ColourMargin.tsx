@@ -12,6 +12,7 @@ import {
   type Schemas,
   type Tone,
 } from "../../api/client";
+import { newId } from "../../parts/newId";
 import { Fault } from "../../parts/Says";
 import { ToneField } from "../../parts/ToneField";
 import { MediumSelect } from "./MediumSelect";
@@ -72,7 +73,7 @@ export function ColourMargin({
     if (!tone || !name.trim()) return;
     void onPut(
       {
-        id: colour?.id ?? crypto.randomUUID().slice(0, 13),
+        id: colour?.id ?? newId(),
         name: name.trim(),
         medium,
         tone,

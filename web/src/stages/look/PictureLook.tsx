@@ -1,6 +1,7 @@
 import { useRef, useState } from "react";
 import type { Lab, PictureOut } from "../../api/client";
 import { placeMark } from "../../parts/marks";
+import { newId } from "../../parts/newId";
 import { useSettings } from "../../parts/settings";
 import { useKeys } from "../../parts/useKeys";
 import { ValueRail } from "../../parts/ValueRail";
@@ -27,7 +28,6 @@ import { VIEWS } from "./views";
 import { ViewBar } from "./ViewBar";
 import { ZonesPanel, type ZoneTool } from "./ZonesPanel";
 
-const newId = () => crypto.randomUUID().slice(0, 13);
 const PANEL_KEYS: Record<string, Panel> = {
   t: "places",
   z: "zones",

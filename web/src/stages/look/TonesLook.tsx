@@ -1,6 +1,7 @@
 import { useState, type ReactNode } from "react";
 import type { Lab, RoleOut } from "../../api/client";
 import { placeMark, type RailMark } from "../../parts/marks";
+import { newId } from "../../parts/newId";
 import { ToneField } from "../../parts/ToneField";
 import { Loading } from "../../parts/Says";
 import { useKeys } from "../../parts/useKeys";
@@ -29,7 +30,7 @@ export function TonesLook() {
     r: () => change({ do: "set_range", on: !range.on, hold: range.hold, middle: study.state.range_middle }),
   });
   const add = (tone: Lab, role: string) => {
-    const id = crypto.randomUUID().slice(0, 13);
+    const id = newId();
     change({ do: "add_place", id, role, name: "", tone });
     setSelected(id);
   };

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import type { AreasOut, Lab, PlaceOut, RoleOut } from "../../api/client";
+import { newId } from "../../parts/newId";
 import { Chip } from "../../parts/Swatch";
 import { ToneField } from "../../parts/ToneField";
 import { useStudy } from "../../study/useStudy";
@@ -25,7 +26,6 @@ interface Props {
 }
 
 const percent = (share: number) => `${(share * 100).toFixed(share < 0.1 ? 1 : 0)} %`;
-const newId = () => crypto.randomUUID().slice(0, 13);
 
 /** Zones: proposed at one touch, looked at one by one, merged, parted, redrawn. */
 export function ZonesPanel(props: Props) {
