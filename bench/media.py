@@ -21,7 +21,8 @@ from caltin_core.media.colourants import Ground, Swatch, solids_from_lab
 from caltin_core.media.layers import Lay, Layer, Stroke
 from caltin_core.media.predict import Workbench, colours_of, predict
 from caltin_core.media.teaching import teaching
-from caltin_core.standins.paper import Nature, Sheet
+from caltin_core.standins.paper import Nature
+from caltin_core.standins.pressed import Pressed, sheet_of
 from tests.core.builders import demo_bench, random_stack
 
 COLOURS, PAIRS, UNSEEN, SEEDS = 24, 12, 60, (17, 18)
@@ -30,6 +31,7 @@ NATURES = {
     "coarser grain": Nature(grain=2.2, spread=1.0), "another law": Nature(law="geometric", washing="even"),
     "other scattering": Nature(law="plain", cling=1.4, washing="drunk"),
     "heavy, quick to fill": Nature(harder=1.4, deeper=0.8, take=1.4),
+    "another paper": Pressed(),
 }  # fmt: skip
 # Medium, paper, tooth, single patches a colour, least L* of the kit; what the issue asks of median and 90th percentile.
 CASES = {
@@ -83,7 +85,7 @@ def world(case: str, nature: str, seed: int) -> World:
     """Make one."""
     medium, paper, tooth, each, low, _, _ = CASES[case]
     rng = np.random.default_rng(seed)
-    sheet = Sheet(reflectance_from_lab(np.array(paper, dtype=float)), tooth, NATURES[nature], seed)
+    sheet = sheet_of(reflectance_from_lab(np.array(paper, dtype=float)), tooth, NATURES[nature], seed)
     ground = Ground(sheet.paper, tooth)
     solids = solids_from_lab(
         [sheet.solid(sheet.add(lab, medium)) for lab in _kit(rng, low)], [ground] * COLOURS, [medium] * COLOURS
@@ -125,7 +127,7 @@ def _share(bench: Workbench, here: World) -> Floats:
 
 
 def media() -> list[Row]:
-    """Predictions after calibration on stacks never seen, three media, five natures of paper and hand."""
+    """Predictions after calibration on stacks never seen, three media, six natures of paper and hand."""
     rows = []
     for case, (*_, median, most) in CASES.items():
         for nature in NATURES:
@@ -173,7 +175,7 @@ def curve() -> list[Row]:
 def _drawn(case: str, seed: int, stacks: Sequence[Sequence[Layer]]) -> list[Patch]:
     """Patches of other stacks on the same sheet with the same sticks."""
     medium, paper, tooth, _, low, _, _ = CASES[case]
-    sheet = Sheet(reflectance_from_lab(np.array(paper, dtype=float)), tooth, NATURES["as it comes"], seed)
+    sheet = sheet_of(reflectance_from_lab(np.array(paper, dtype=float)), tooth, NATURES["as it comes"], seed)
     for lab in _kit(np.random.default_rng(seed), low):
         sheet.solid(sheet.add(lab, medium))
     return [Patch(tuple(s), sheet.patch(s)) for s in stacks]

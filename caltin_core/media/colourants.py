@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_lab
-from caltin_core.colour.tables import Floats
+from caltin_core.colour.tables import BAND_START, BAND_STOP, Floats
 from caltin_core.errors import BadRequest
 from caltin_core.media.film import DARKEST_FILM, film_over, on_grounds, seen_through
 from caltin_core.media.fits import COLOUR, MANNER, ColourFit, colour_spread, medium_with, sheet_rows, tinted, tooth_with
@@ -17,13 +17,15 @@ from caltin_core.media.hand import MEMBERS, Hand
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import COAT, STROKE_INDEX, Stroke
 from caltin_core.media.medium import Medium
-from caltin_core.media.stack import CLEAR_DYE, Colourants, bare, lay, manners, strokes_on
+from caltin_core.media.stack import CLEAR_DYE, Colourants, bare, lay, manners, over, strokes_on
 from caltin_core.media.tooth import QUANTILES, TEETH, Tooth
 
 Rows = slice | NDArray[np.intp]
 
 # How a solid is laid: three burnished passes of a dry medium, one dry coat of any other.
 SOLID, SOLID_COAT = Stroke("burnish", 3), Stroke(COAT, 1)
+# Where a filler scatters as much as it does on the whole, in nm.
+_MIDDLE = 550.0
 _K_LEAST, _K_MOST, _S_MOST = 1e-5, 1e4, 60.0
 # K and S are found on a scale that is even near nothing and logarithmic from about `_EVEN` on: a few halvings lead near, a first
 # step and some secants there. What these do not meet is halved to the end.
@@ -151,16 +153,19 @@ def solids_from_lab(labs: Sequence[Floats], grounds: Sequence[Ground], media: Se
     plain = [Swatch("", g.reflectance, m, g) for m, g in zip(media, grounds, strict=True)]
     kinds = [MEDIA[m] for m in media]
     light = ((tones[:, 0] + 16) / 116) ** 3
-    s = np.where([m.kind == "dye" for m in kinds], CLEAR_DYE, _scattering(kinds, light))[:, None, None]
     below = on_grounds(np.array([g.reflectance for g in grounds]))
+    s = _scattering(kinds, light, below.shape[-1])[:, None, :]
     films = film_over(below, np.zeros((1, 1, below.shape[-1])), s, solid_deposits(plain, kinds, Hand()))
     return list(reflectance_from_lab(tones, seen_through(films, np.array([[g.teeth.spread] for g in grounds]))))
 
 
-def _scattering(media: Sequence[Medium], lightness: Floats) -> Floats:
-    """Scattering per unit deposit (N,) of sticks whose solids reflect `lightness` (N,) on the whole; pale ones carry filler."""
-    dark, light = (np.array([getattr(m, n) for m in media], dtype=float) for n in ("scatter_dark", "scatter_light"))
-    out: Floats = dark + (light - dark) * np.clip(lightness, 0, 1)
+def _scattering(media: Sequence[Medium], lightness: Floats, bands: int) -> Floats:
+    """Scattering per unit deposit (N, bands) of sticks whose solids reflect `lightness` (N,) on the whole; pale ones carry filler,
+    and a dye is clear."""
+    dark, light, bluer = (np.array([getattr(m, n) for m in media], dtype=float) for n in ("scatter_dark", "scatter_light", "bluer"))
+    whole = dark + (light - dark) * np.clip(lightness, 0, 1)
+    out: Floats = whole[:, None] * (np.linspace(BAND_START, BAND_STOP, bands) / _MIDDLE) ** -bluer[:, None]
+    out[np.array([m.kind == "dye" for m in media], dtype=bool)] = CLEAR_DYE
     return out
 
 
@@ -220,11 +225,12 @@ def colourants(swatches: Sequence[Swatch], hand: Hand, within: float = EXACT, ne
     spread = np.array([teeth[id(s.on)].spread for s in swatches]).reshape(-1, 1)
     more = np.exp([s.fit.own[1] + s.fit.manner[MANNER.index("scatter")] for s in swatches])
     dye = np.array([m.kind == "dye" for m in media], dtype=bool)
-    each = np.where(dye, CLEAR_DYE, more * _scattering(media, lightness))
-    s = np.repeat(each[:, None], bands, axis=1)
+    s = _scattering(media, lightness, bands) * np.where(dye, 1.0, more)[:, None]
+    laid = manners(media, np.array([_laid(w, m) for w, m in zip(swatches, media, strict=True)]))
+    paths, specks = laid["paths"], laid["specks"]
 
     def seen(k: Floats, s: Floats, rows: Rows = slice(None)) -> Floats:
-        films = film_over(ground[:, rows], k[:, None, :], s[:, None, :], deposit[rows])
+        films = over(ground[:, rows], k[:, None, :], s[:, None, :], deposit[rows], paths[rows], specks[rows])
         return seen_through(films, spread[rows])
 
     clear = np.full_like(s, _K_LEAST)
@@ -234,8 +240,7 @@ def colourants(swatches: Sequence[Swatch], hand: Hand, within: float = EXACT, ne
         found = _Met(lambda trial, rows: seen(clear[pale[rows]], trial, pale[rows]), solid[pale], s[pale], _S_MOST, True)
         s[pale] = np.where(short[pale], found.within(within, near[1][pale] if near else None), s[pale])
     k = _Met(lambda trial, rows: seen(trial, s[rows], rows), solid, clear, _K_MOST, False).within(within, near[0] if near else None)
-    laid = np.array([_laid(w, m) for w, m in zip(swatches, media, strict=True)])
-    return Colourants(k, s, **manners(media, laid))
+    return Colourants(k, s, **laid)
 
 
 @dataclass(frozen=True)

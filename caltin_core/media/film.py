@@ -14,11 +14,14 @@ THINNEST = 1e-9
 DARKEST_FILM = 1e-7
 
 
-def film_over(below: Floats, k: Floats, s: Floats, deposit: Floats) -> Floats:
+def film_over(below: Floats, k: Floats, s: Floats, deposit: Floats, paths: Floats | None = None) -> Floats:
     """Reflectance of a film over a background of reflectance `below`, all 0-1.
 
     `k`, `s` (…, Q or 1, bands) per unit deposit, S above 0; `deposit` (…, Q); `below` (…, Q or 1, bands), or
-    (G, …, Q or 1, bands) for the same film over G grounds.
+    (G, …, Q or 1, bands) for the same film over G grounds. `paths` (…, 1, 1), above 0: the ways of light through it differ, by
+    this variance against the square of their mean. Taken for gamma distributed, they let through (1 + paths · 2 b S X)^(−1/paths)
+    where one way lets through exp(−2 b S X): of a clear dye, from what Beer and Lambert have near 0 to what paper dyed
+    throughout shows near 1 (Kubelka & Munk 1931).
 
     Source: Kubelka & Munk 1931; Kubelka 1948, "New contributions to the optics of intensely
     light-scattering materials. Part I", the hyperbolic solution, here divided through by b so that
@@ -32,6 +35,10 @@ def film_over(below: Floats, k: Floats, s: Floats, deposit: Floats) -> Floats:
     many, bands = deposit.shape[-1], ratio.shape[-1]
     a, b, bs = (x.repeat(many, axis=-2) if x.shape[-2] == 1 else x for x in (a, b, b * s))
     tau = bs * deposit.repeat(bands, axis=-1).reshape(*deposit.shape, bands)
+    if paths is not None:
+        tau *= 2 * paths
+        np.log1p(tau, out=tau)
+        tau /= 2 * paths
     np.tanh(tau, out=tau)
     tau /= b
     above = a * below
@@ -43,6 +50,20 @@ def film_over(below: Floats, k: Floats, s: Floats, deposit: Floats) -> Floats:
     share += 1
     above /= share
     return _at_least(above, DARKEST_FILM)
+
+
+def specks_over(below: Floats, k: Floats, s: Floats, deposit: Floats, size: Floats) -> Floats:
+    """The same of dust that lies in specks: they hide a share of each place, 1 − exp(−X / size), and leave the rest bare.
+
+    `size` (…, 1), above 0, is the deposit of one speck; specks fall by chance, so that the share left bare is that of Poisson,
+    and what is bare and what is hidden add by area (Murray 1936, Davies).
+    """
+    hides = np.maximum(-np.expm1(-deposit / size), THINNEST)
+    out = film_over(below, k, s, deposit / hides)
+    out -= below
+    out *= hides[..., None]
+    out += below
+    return out
 
 
 def _at_least(values: Floats, least: float) -> Floats:

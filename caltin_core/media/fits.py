@@ -21,7 +21,7 @@ from caltin_core.media.tooth import Tooth
 SHEET = 6
 MANNER = (
     "scatter", "drag", "merge", "even", "grip_after", "grip_again", "uptake", "refusal", "washes_wet", "washes_dry",
-    "washes_share",
+    "washes_share", "paths", "bluer", "specks",
 )  # fmt: skip
 TINTS = 7
 COLOUR = 2 + TINTS
@@ -39,7 +39,7 @@ _NUDGE = 1e-10
 @dataclass(frozen=True)
 class ColourFit:
     """Offsets of one colour: `own` (9,) log strength, log scattering, and seven of the shape of its solid's reflectance;
-    `manner` (11,) those of its medium, alike for all colours of it. `members` (M, 20) are both in every member of the
+    `manner` (14,) those of its medium, alike for all colours of it. `members` (M, 23) are both in every member of the
     ensemble, and `noise` what patches of it still miss by, in ΔE00, by itself, and `further` what each layer more adds to that
     in squares; empty and None where nothing was measured."""
 
@@ -60,18 +60,23 @@ class ColourFit:
         }
 
 
-# What earlier fits held: fewer terms of a solid's shape, and no `washes_share`. What they did not move stays at 0. Of a sheet
-# they held no `own`, since every stroke was refused by what its pass had laid: an offset that comes to that.
-_ONCE_COLOUR, _ONCE_MANNER, _ONCE_SHEET = 7, 10, 5
-_ONCE_OWN = 6.0
+# What earlier fits held: of a colour's own and its medium's offsets first 7 and 10, then 9 and 11. What they did not move
+# stays at 0; but they knew fillers that scatter all waves alike, dyes through which all ways are alike and films without specks,
+# and a sheet every stroke of which was refused by what its pass had laid: the offsets that come to that.
+_ONCE = ((7, 10), (9, 11))
+_ONCE_MANNERS = dict(zip(MANNER, (*[0.0] * 11, -_MOST, -Medium.bluer, -_MOST), strict=True))
+_ONCE_SHEET, _ONCE_OWN = 5, 6.0
 
 
 def colour_from_fitted(fitted: dict[str, Any]) -> ColourFit:
     """The fit of what `ColourFit.fitted` gave, now or once. Raises BadRequest when it is something else."""
     if set(fitted) - {"noise", "further"} != {"own", "manner", "members"}:
         raise BadRequest("fitted", "this is not a colour that Caltin fitted")
-    if isinstance(fitted["own"], list) and len(fitted["own"]) == _ONCE_COLOUR:
-        fitted = _as_now(fitted)
+    for lengths in _ONCE:
+        if all(
+            isinstance(fitted[name], list) and len(fitted[name]) == n for name, n in zip(("own", "manner"), lengths, strict=True)
+        ):
+            fitted = _as_now(fitted, *lengths)
     (own,), (manner,) = table_from_fitted([fitted["own"]], COLOUR), table_from_fitted([fitted["manner"]], len(MANNER))
     members = table_from_fitted(fitted["members"], COLOUR + len(MANNER))
     noise, further = fitted.get("noise"), fitted.get("further", 0.0)
@@ -84,13 +89,13 @@ def _is_miss(value: Any) -> bool:
     return isinstance(value, int | float) and 0 <= value <= MOST_MISSED
 
 
-def _as_now(fitted: dict[str, Any]) -> dict[str, Any]:
-    """An earlier fit in today's lengths."""
-    own = table_from_fitted([fitted["own"]], _ONCE_COLOUR)
-    manner = table_from_fitted([fitted["manner"]], _ONCE_MANNER)
-    members = table_from_fitted(fitted["members"], _ONCE_COLOUR + _ONCE_MANNER)
-    more_own, more_manner = (0.0,) * (COLOUR - _ONCE_COLOUR), (0.0,) * (len(MANNER) - _ONCE_MANNER)
-    rows = [row[:_ONCE_COLOUR] + more_own + row[_ONCE_COLOUR:] + more_manner for row in members]
+def _as_now(fitted: dict[str, Any], colour: int, manners: int) -> dict[str, Any]:
+    """An earlier fit, of so many offsets of a colour and its medium, in today's lengths."""
+    own = table_from_fitted([fitted["own"]], colour)
+    manner = table_from_fitted([fitted["manner"]], manners)
+    members = table_from_fitted(fitted["members"], colour + manners)
+    more_own, more_manner = (0.0,) * (COLOUR - colour), tuple(_ONCE_MANNERS[name] for name in MANNER[manners:])
+    rows = [row[:colour] + more_own + row[colour:] + more_manner for row in members]
     return {**fitted, "own": own[0] + more_own, "manner": manner[0] + more_manner, "members": rows}
 
 
@@ -133,7 +138,9 @@ def medium_with(medium: Medium, manner: Sequence[float]) -> Medium:
         medium, drag=share("drag"), merge=share("merge"), even=share("even"), grip_after=share("grip_after"),
         grip_again=share("grip_again"), washes_wet=share("washes_wet"), washes_dry=share("washes_dry"),
         uptake=medium.uptake * float(np.exp(by["uptake"])), refusal=medium.refusal * float(np.exp(by["refusal"])),
-        washes_share=medium.washes_share * float(np.exp(by["washes_share"])),
+        washes_share=medium.washes_share * float(np.exp(by["washes_share"])), bluer=medium.bluer + by["bluer"],
+        paths=_share_moved(medium.paths, by["paths"]) if medium.paths else 0.0,
+        specks=medium.specks * float(np.exp(np.clip(by["specks"], -_MOST, _MOST))),
     )  # fmt: skip
 
 
@@ -177,16 +184,16 @@ def sheet_spread() -> Floats:
 
 
 def manner_spread() -> Floats:
-    """Covariance (11, 11) of how far patches may move a medium, in the order of `MANNER`."""
-    return np.diag(np.array([0.4, 0.8, 0.6, 0.6, 0.6, 0.6, 0.15, 0.25, 0.6, 0.6, 1.0]) ** 2)
+    """Covariance (14, 14) of how far patches may move a medium, in the order of `MANNER`."""
+    return np.diag(np.array([0.4, 0.8, 0.6, 0.6, 0.6, 0.6, 0.15, 0.25, 0.6, 0.6, 1.0, 1.5, 0.4, 1.0]) ** 2)
 
 
 def manner_doubt(medium: Medium) -> Floats:
-    """Covariance (11, 11) of a medium not measured. Dyes differ less from one another than a fit leaves them room for: one that
+    """Covariance (14, 14) of a medium not measured. Dyes differ less from one another than a fit leaves them room for: one that
     is unlike most must be let go where its patches say, but need not be feared before there are any. What is loose covers at
     any rate; how far a lead covers differs more from one line to the next."""
     scatter = 0.4 if medium.covers else 0.7
-    return np.diag(np.array([scatter, 0.8, 0.6, 0.6, 0.6, 0.6, 0.1, 0.2, 0.45, 0.45, 1.0]) ** 2)
+    return np.diag(np.array([scatter, 0.8, 0.6, 0.6, 0.6, 0.6, 0.1, 0.2, 0.45, 0.45, 1.0, 1.5, 0.4, 1.0]) ** 2)
 
 
 def colour_spread(solid: Floats, measured: bool) -> Floats:

@@ -20,11 +20,14 @@ class Medium:
     works into the new one; `merge` and `even`, the share a burnish works in and how far it evens out the tooth;
     `scatter_dark` and `scatter_light`, scattering per unit deposit of a black and of a white stick; `grip_after`
     and `grip_again`, what is left of a fresh surface's take-up after a burnish, for a stroke and for another burnish;
-    `slick`, whether a burnish leaves such a surface at all; `loose`, how easily it is lifted or rubbed against wax.
+    `slick`, whether a burnish leaves such a surface at all; `loose`, how easily it is lifted or rubbed against wax; `bluer`, the
+    power of wavelength by which its filler scatters long waves less: 4 of the finest grains (Rayleigh 1871), 0 of the coarsest
+    (Mie 1908); `specks`, the deposit of one speck of dust (see `specks_over`), 0 where a film is even.
 
     Dyes: `uptake`, how many coats the paper holds; `refusal`, the power of the room left by which it takes less as it
     fills; `washes_wet` and `washes_dry`, the share of the dye below that one coat of as much dye displaces while that is
-    wet, and when it is dry; `washes_share`, the power of the new dye's share by which less of it displaces less.
+    wet, and when it is dry; `washes_share`, the power of the new dye's share by which less of it displaces less; `paths`, by
+    how much the ways of light through the dyed paper differ (see `film_over`), 0 where all are alike.
 
     `lasts` is what a new stick covers with one even medium pass, or a new marker with one coat, in square centimetres: from
     memory.
@@ -48,6 +51,9 @@ class Medium:
     washes_wet: float = 0.0
     washes_dry: float = 0.0
     washes_share: float = 0.25
+    paths: float = 0.0
+    bluer: float = 0.5
+    specks: float = 0.0
     lasts: float = 4000.0
 
     @property

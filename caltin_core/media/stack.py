@@ -17,7 +17,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from caltin_core.colour.tables import Floats
-from caltin_core.media.film import THINNEST, film_over, on_grounds
+from caltin_core.media.film import THINNEST, film_over, on_grounds, specks_over
 from caltin_core.media.hand import BURNISH, POINTS, Hand
 from caltin_core.media.layers import COAT, HARDNESS, STROKES
 from caltin_core.media.medium import KINDS, Medium
@@ -29,6 +29,8 @@ Bools = NDArray[np.bool_]
 FILM, DYE, COVER = (KINDS.index(kind) for kind in ("film", "dye", "cover"))
 # What a dye scatters, against its absorption nothing; and how much wax under it keeps it out (common practice).
 CLEAR_DYE, KEPT_OUT = 1e-3, 0.8
+# Ways of light that differ so little are taken for alike; finer, single precision would part them again.
+_ONE_WAY = 1e-3
 # A refusal so near 1 is taken for 1, whose law has a form of its own.
 _PLAIN = 1e-3
 # (share of the film below worked in, evening of the quantiles, leaves a burnished surface), for wax
@@ -48,7 +50,8 @@ class Drawn:
     ground and as it were on black; `k`, `s` (B, 1 or Q, bands) absorption and scattering of the top film per unit deposit
     and `thick` (B, Q) its deposit; `seen` (2, B, Q, bands) reflectance of the whole; `burnished` (B,) bool; `dyed` (B,) whether
     the top film is a dye;
-    `uptake` (B,) coats of dye the paper holds; `loose` (B,) how easily the top film comes off, 0 for dye and covers;
+    `uptake` (B,) coats of dye the paper holds; `loose` (B,) how easily the top film comes off, 0 for dye and covers; `paths`
+    and `specks` (B,) those of the top film's `Medium`;
     `below` the state that the top film was laid on, or None on bare ground.
     """
 
@@ -62,6 +65,8 @@ class Drawn:
     dyed: Bools
     uptake: Floats
     loose: Floats
+    paths: Floats
+    specks: Floats
     below: "Drawn | None" = None
 
     def take(self, rows: Ints, depth: int = 1) -> "Drawn":
@@ -114,6 +119,8 @@ class Colourants:
     washes_wet: Floats
     washes_dry: Floats
     washes_share: Floats
+    paths: Floats
+    specks: Floats
 
     def single(self) -> "Colourants":
         """The same in single precision."""
@@ -170,7 +177,7 @@ def bare(reflectance: Floats, count: int, tooth: Tooth, used: float = 0.0, uptak
     clear = np.ones((count, 1, reflectance.size), dtype=reflectance.dtype)
     no = np.zeros(count, dtype=bool)
     one = np.ones(count, dtype=reflectance.dtype)
-    return Drawn(fill, ground, clear, clear, np.zeros_like(fill), ground, no, no, uptake * one, one)
+    return Drawn(fill, ground, clear, clear, np.zeros_like(fill), ground, no, no, uptake * one, one, 0 * one, 0 * one)
 
 
 def lay(drawn: Drawn, colours: Colourants, strokes: Strokes, tooth: Tooth, colour: Ints, stroke: Ints) -> Drawn:
@@ -205,14 +212,14 @@ def _film(drawn: Drawn, colours: Colourants, strokes: Strokes, tooth: Tooth, col
     held = (drawn.burnished | burnish) & colours.slick[colour]
     film = replace(
         drawn, fill=drawn.fill + thick, base=drawn.seen, k=k, s=s, thick=thick, burnished=held, dyed=np.zeros_like(drawn.dyed),
-        loose=colours.loose[colour], below=drawn,
+        loose=colours.loose[colour], paths=colours.paths[colour], specks=colours.specks[colour], below=drawn,
     )  # fmt: skip
     worked = np.where(burnish, colours.merge[colour], colours.drag[colour]) * (drawn.loose > 0)
     # On the bare sheet there is nothing to work in.
     rows = np.flatnonzero(worked if drawn.below is not None else [])
     if len(rows) == len(worked):
         return work_in(film, worked)
-    laid = replace(film, seen=film_over(drawn.seen, k, s, thick))
+    laid = replace(film, seen=over(drawn.seen, k, s, thick, film.paths, film.specks))
     return laid if not len(rows) else _put(laid, rows, work_in(laid.take(rows), worked[rows]))
 
 
@@ -280,6 +287,7 @@ def _coat(drawn: Drawn, colours: Colourants, strokes: Strokes, tooth: Tooth, col
     kept = np.where(drawn.dyed, kept, 1.0).astype(dtype)
     film = replace(
         drawn, base=drawn.seen, k=k, s=s, thick=thick, dyed=np.ones_like(drawn.dyed), loose=np.zeros_like(drawn.loose),
+        paths=colours.paths[colour].astype(dtype), specks=colours.specks[colour].astype(dtype),
         uptake=(kept * drawn.uptake + new).astype(dtype), below=replace(drawn, thick=drawn.thick * kept[:, None]),
     )  # fmt: skip
     return work_in(film, drawn.dyed.astype(dtype))
@@ -293,8 +301,15 @@ def _cover(drawn: Drawn, colours: Colourants, strokes: Strokes, tooth: Tooth, co
     no = np.zeros_like(drawn.dyed)
     return replace(
         drawn, base=drawn.seen, k=k, s=s, thick=thick, seen=film_over(drawn.seen, k, s, thick), burnished=no, dyed=no,
-        loose=colours.loose[colour], below=drawn,
+        loose=colours.loose[colour], paths=colours.paths[colour], specks=colours.specks[colour], below=drawn,
     )  # fmt: skip
+
+
+def over(below: Floats, k: Floats, s: Floats, thick: Floats, paths: Floats, specks: Floats) -> Floats:
+    """What is seen of films, dust or dyes over what lies below them; `paths` and `specks` (B,) as their `Medium` has them."""
+    if specks.any():
+        return specks_over(below, k, s, thick, np.maximum(specks, THINNEST)[:, None])
+    return film_over(below, k, s, thick, np.maximum(paths, _ONE_WAY)[:, None, None] if paths.any() else None)
 
 
 def _put(drawn: Drawn, rows: Ints, part: Drawn) -> Drawn:
@@ -328,13 +343,14 @@ def work_in(drawn: Drawn, merge: Floats) -> Drawn:
         return drawn
     moved = (merge[:, None] * under.thick).astype(drawn.thick.dtype, copy=False)
     left = under.thick - moved
-    base = film_over(under.base, under.k, under.s, left)
+    base = over(under.base, under.k, under.s, left, under.paths, under.specks)
     thick = drawn.thick + moved
     ours = np.divide(drawn.thick, thick, out=np.ones_like(thick), where=thick > THINNEST)[:, :, None]
     k = under.k + ours * (drawn.k - under.k)
     s = under.s + ours * (drawn.s - under.s)
     below = replace(under, thick=left, seen=base)
-    return replace(drawn, base=base, k=k, s=s, thick=thick, seen=film_over(base, k, s, thick), below=below)
+    seen = over(base, k, s, thick, drawn.paths, drawn.specks)
+    return replace(drawn, base=base, k=k, s=s, thick=thick, seen=seen, below=below)
 
 
 def even_out(drawn: Drawn, share: Floats) -> Drawn:
@@ -347,7 +363,8 @@ def even_out(drawn: Drawn, share: Floats) -> Drawn:
     unit = np.maximum(thick, THINNEST)[:, :, None]
     k, s = kx / unit, np.maximum(sx / unit, THINNEST)
     fill = drawn.fill + thick - drawn.thick
-    return replace(drawn, fill=fill, k=k, s=s, thick=thick, seen=film_over(drawn.base, k, s, thick))
+    seen = over(drawn.base, k, s, thick, drawn.paths, drawn.specks)
+    return replace(drawn, fill=fill, k=k, s=s, thick=thick, seen=seen)
 
 
 def blend(drawn: Drawn, kind: str) -> Drawn:
@@ -364,7 +381,8 @@ def blend(drawn: Drawn, kind: str) -> Drawn:
     kept = np.where(drawn.dyed, 1 - WASHINGS[kind], 1.0)
     if drawn.dyed.any():
         thick = worked.thick * kept[:, None]
-        worked = replace(worked, thick=thick, seen=film_over(worked.base, worked.k, worked.s, thick), uptake=worked.uptake * kept)
+        seen = over(worked.base, worked.k, worked.s, thick, worked.paths, worked.specks)
+        worked = replace(worked, thick=thick, seen=seen, uptake=worked.uptake * kept)
     return replace(worked, burnished=drawn.burnished | (polish & ~drawn.dyed))
 
 
@@ -384,5 +402,5 @@ def _without(drawn: Drawn, amount: Floats) -> Drawn:
     under = _without(drawn.below, left)
     thick = drawn.thick - here
     fill = np.maximum(drawn.fill - here - (drawn.below.fill - under.fill), 0)
-    seen = film_over(under.seen, drawn.k, drawn.s, thick)
+    seen = over(under.seen, drawn.k, drawn.s, thick, drawn.paths, drawn.specks)
     return replace(drawn, fill=fill, base=under.seen, thick=thick, seen=seen, below=under)

@@ -27,7 +27,7 @@ _TURNS = 4
 # How much longer than a coat is deep the way of light through it and back is.
 _TWICE = 1.8
 _SOLID, _SOLID_COAT = Stroke("burnish", 3), Stroke("coat", 1)
-_PRESSES = ("light", "medium", "firm", "burnish")
+PRESSES = ("light", "medium", "firm", "burnish")
 # Roughness of the sheet and how many passes a grain takes, by the name of its tooth.
 _SHEETS = {"smooth": (0.45, 2.6), "vellum": (0.9, 3.8), "textured": (1.5, 5.0), "sanded": (1.3, 7.0), "card": (0.3, 2.2)}
 
@@ -40,7 +40,8 @@ class Nature:
     `take`: how fast a grain that is half full refuses more; `cling`: scattering of the filler; `harder`, `deeper`: the hand;
     `unsteady`: its spread from patch to patch; `noise`: of the reading, in Lab; `wash`: what wet dye pushes away, and whether as
     much as `washing` says: by what is brought, by what the paper drinks of it, or always alike;
-    `odd`: how far this maker's pigments stray from the usual; `slick`: how a burnish refuses the next layer.
+    `odd`: how far this maker's pigments stray from the usual; `slick`: how a burnish refuses the next layer; `bluer`: how much
+    more of blue light than of red their fillers scatter.
     """
 
     grain: float = 1.2
@@ -56,6 +57,7 @@ class Nature:
     washing: Washing = "flow"
     odd: float = 0.15
     slick: float = 0.7
+    bluer: float = 0.25
 
 
 @dataclass(frozen=True)
@@ -67,9 +69,14 @@ class Stick:
     freely: float
     medium: str
 
+    @property
+    def slick(self) -> bool:
+        """Whether a burnish closes its surface."""
+        return "pastel" not in self.medium and self.medium != "charcoal"
+
 
 @dataclass
-class _State:
+class State:
     """One patch being drawn: films as (absorption, scattering, amount per grain), the first two one spectrum (31,) or one
     for each grain, how full each grain is, and the dye."""
 
@@ -100,16 +107,15 @@ class Sheet:
         pastel, dye = "pastel" in medium or medium in ("charcoal", "white_pen"), medium in ("alcohol_marker", "ink_line")
         thin, thick = (0.5, 1.6) if pastel else (0.045, 0.2)
         light = float(lab[0]) / 100
-        scatters = self.nature.cling * (thin + (thick - thin) * light**2) * np.exp(self.rng.normal(0, 0.25)) * np.exp(-0.25 * _X)
-        scatters = scatters * (not dye)
+        scatters = self.nature.cling * (thin + (thick - thin) * light**2) * np.exp(self.rng.normal(0, 0.25))
+        scatters = scatters * np.exp(-self.nature.bluer * _X) * (not dye)
         freely = float(np.exp(self.rng.normal(0, 0.15)))
         at, aim, liking = len(self.sticks), np.asarray(lab, dtype=float), self.rng.integers(2**32)
 
         def seen(absorbs: Floats) -> Floats:
             if dye:
-                dyed: Floats = self.paper * np.exp(-_TWICE * freely * absorbs)
-                return dyed
-            back, through = _film(absorbs, scatters, np.array(self.room))
+                return self._dyed(freely * absorbs)
+            back, through = film(absorbs, scatters, np.array(self.room))
             alone: Floats = back + through**2 * self.paper / (1 - back * self.paper)
             return alone
 
@@ -118,6 +124,11 @@ class Sheet:
             self.sticks[at:] = [Stick(absorbs, scatters, freely, medium)]
             aim = aim + 0.9 * (lab - lab_from_reflectance(self.reflectance([Lay(at, self._alone(medium))], steady=True)))
         return at
+
+    def _dyed(self, dye: Floats) -> Floats:
+        """What the paper throws back with so much dye in it everywhere (…, 31)."""
+        out: Floats = self.paper * np.exp(-_TWICE * dye)
+        return out
 
     @staticmethod
     def _alone(medium: str) -> Stroke:
@@ -141,7 +152,7 @@ class Sheet:
 
     def reflectance(self, layers: Sequence[Layer], steady: bool = False) -> Floats:
         """What a patch reflects (31,)."""
-        state = _State()
+        state = self._begun()
         shake = 0.0 if steady else self.nature.unsteady
         hard, deep = np.exp(self.rng.normal(0, shake, 2))
         for layer in layers:
@@ -155,14 +166,36 @@ class Sheet:
                 state.full = state.full * (1 - share)
         return self._seen(state)
 
-    def _lay(self, state: _State, stick: Stick, stroke: Stroke, hard: float, deep: float) -> None:
+    def _begun(self) -> State:
+        """The bare sheet."""
+        return State()
+
+    def _lay(self, state: State, stick: Stick, stroke: Stroke, hard: float, deep: float) -> None:
         if stroke.pressure == "coat":
             # There is nothing wet to run into on bare paper.
             wet = stroke.wet and state.drunk.max() > 0
             for _ in range(stroke.passes):
                 self._coat(state, stick, wet, hard)
             return
-        n, at = self.nature, _PRESSES.index(stroke.pressure)
+        burnish = stroke.pressure == "burnish"
+        amount, met = self._deposit(state, stick, stroke, hard, deep)
+        if burnish:
+            amount = 0.65 * amount + 0.35 * gaussian_filter(amount, 2.0, mode="wrap")
+        pulled = 0.45 if burnish else 0.18 if "pastel" in stick.medium else 0.0
+        if pulled and state.films:
+            # What the stroke meets is pulled along, and what it does not reach stays as it was.
+            k, s, x = state.films.pop()
+            moved = pulled * met * x
+            state.films.append((k, s, x - moved))
+            ours = (amount / np.maximum(amount + moved, 1e-9))[..., None]
+            state.films.append((ours * stick.absorbs + (1 - ours) * k, ours * stick.scatters + (1 - ours) * s, amount + moved))
+        else:
+            state.films.append((stick.absorbs, stick.scatters, amount))
+        state.full = state.full + amount
+
+    def _deposit(self, state: State, stick: Stick, stroke: Stroke, hard: float, deep: float) -> tuple[Floats, Floats]:
+        """What all passes of a stroke leave on each grain, and how surely the last of them met it."""
+        n, at = self.nature, PRESSES.index(stroke.pressure)
         push = (0.3, 0.75, 1.5, 3.6)[at] * n.harder * hard * stick.freely
         depth = (0.22, 0.42, 0.8, 2.6)[at] * n.deeper * deep
         if stroke.point == "side":
@@ -176,23 +209,11 @@ class Sheet:
             touched = self.rng.gamma(4.0, 0.25, size=state.full.shape) * chance
             left = np.clip(1 - (state.full + amount) / self.room, 0, 1) ** n.take
             amount = amount + push * touched * left / (1 + n.slick * 2.2 * state.polished)
-            if at == 3 and "pastel" not in stick.medium and stick.medium != "charcoal":
+            if at == 3 and stick.slick:
                 state.polished = 1.0
-        if at == 3:
-            amount = 0.65 * amount + 0.35 * gaussian_filter(amount, 2.0, mode="wrap")
-        pulled = 0.45 if at == 3 else 0.18 if "pastel" in stick.medium else 0.0
-        if pulled and state.films:
-            # What the stroke meets is pulled along, and what it does not reach stays as it was.
-            k, s, x = state.films.pop()
-            moved = pulled * chance * x
-            state.films.append((k, s, x - moved))
-            ours = (amount / np.maximum(amount + moved, 1e-9))[..., None]
-            state.films.append((ours * stick.absorbs + (1 - ours) * k, ours * stick.scatters + (1 - ours) * s, amount + moved))
-        else:
-            state.films.append((stick.absorbs, stick.scatters, amount))
-        state.full = state.full + amount
+        return amount, chance
 
-    def _coat(self, state: _State, stick: Stick, wet: bool, hard: float) -> None:
+    def _coat(self, state: State, stick: Stick, wet: bool, hard: float) -> None:
         if stick.medium == "white_pen":
             state.films.append((stick.absorbs, stick.scatters, np.full_like(state.full, 1.5 * hard)))
             return
@@ -213,7 +234,7 @@ class Sheet:
         state.dye = state.dye + new[..., None] * stick.absorbs
         state.drunk = state.drunk + new
 
-    def _blend(self, state: _State, layer: Blend) -> None:
+    def _blend(self, state: State, layer: Blend) -> None:
         share = {"finger": 0.2, "stump": 0.35, "blender": 0.6, "solvent": 0.85}[layer.kind]
         if len(state.films) > 1:
             amounts: Floats = np.sum([x for _, _, x in state.films], axis=0)
@@ -225,10 +246,9 @@ class Sheet:
         if layer.kind in ("blender", "solvent"):
             state.dye, state.drunk = state.dye * 0.8, state.drunk * 0.8
 
-    def _seen(self, state: _State) -> Floats:
-        shape = (GRAINS, GRAINS, WAVELENGTHS.size)
+    def _seen(self, state: State) -> Floats:
         if self.nature.law == "geometric":
-            colour = np.broadcast_to(self.paper * np.exp(-_TWICE * state.dye), shape)
+            colour = self._dyed(state.dye)
             for k, s, x in state.films:
                 ratio = k / np.maximum(s, 1e-9)
                 own = 1 + ratio - np.sqrt(ratio**2 + 2 * ratio)
@@ -237,20 +257,24 @@ class Sheet:
             power = 1.0 if self.nature.spread == 0 else 0.6
             mixed: Floats = (colour**power).mean(axis=(0, 1)) ** (1 / power)
             return mixed
-        back, through = np.zeros(shape), np.exp(-_TWICE / 2 * state.dye)
+        return self._over(state, self.paper, np.exp(-_TWICE / 2 * state.dye))
+
+    def _over(self, state: State, paper: Floats, through: Floats) -> Floats:
+        """What is seen (31,) of the films over paper of this reflectance, through whose dye so much light comes at each grain."""
+        back = np.zeros((GRAINS, GRAINS, WAVELENGTHS.size))
         for k, s, x in state.films:
-            r, t = _film(k, s, x[..., None])
+            r, t = film(k, s, x[..., None])
             between = 1 - r * back if self.nature.law == "adding" else 1.0
             back, through = r + t * t * back / between, t * through / between
         # Light goes in at one grain, wanders in the paper and comes out at another.
         out = gaussian_filter(through, (self.nature.spread, self.nature.spread, 0), mode="wrap") if self.nature.spread else through
         inner = back if self.nature.law == "adding" else 0.0
-        seen = back + through * out * self.paper / (1 - inner * self.paper)
+        seen = back + through * out * paper / (1 - inner * paper)
         whole: Floats = np.clip(seen.mean(axis=(0, 1)), 1e-4, 1.0)
         return whole
 
 
-def _film(k: Floats, s: Floats, x: Floats) -> tuple[Floats, Floats]:
+def film(k: Floats, s: Floats, x: Floats) -> tuple[Floats, Floats]:
     """Reflected and transmitted shares of a film alone on black (Kubelka 1948)."""
     s = np.maximum(s, 1e-6)
     a = 1 + k / s

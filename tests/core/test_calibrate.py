@@ -15,19 +15,22 @@ from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_la
 from caltin_core.errors import BadRequest
 from caltin_core.media.calibrate import Patch, calibrate, doubt, fitting
 from caltin_core.media.colourants import Ground, Handling, Swatch, sheet_from_fitted, solids_from_lab
-from caltin_core.media.fits import COLOUR, MANNER, ColourFit, colour_from_fitted, colour_spread, tinted
+from caltin_core.media.fits import COLOUR, MANNER, ColourFit, colour_from_fitted, colour_spread, medium_with, tinted
 from caltin_core.media.hand import MEMBERS
+from caltin_core.media.kinds import MEDIA as MANNERS
 from caltin_core.media.layers import Blend, Lay, Lift, Stroke
 from caltin_core.media.learnt import learnt, learnt_words
 from caltin_core.media.predict import Workbench, colours_of, predict
 from caltin_core.media.teaching import further_rows, teaching
-from caltin_core.standins.paper import Nature, Sheet
+from caltin_core.standins.paper import Nature
+from caltin_core.standins.pressed import Pressed, sheet_of
 
 NATURES = {
     "even": Nature(),
     "coarse": Nature(grain=2.2, spread=1.0),
     "other law": Nature(law="geometric"),
     "heavy": Nature(harder=1.3),
+    "pressed": Pressed(),
 }
 MEDIA = {"wax_pencil": ((95, 0, 2), "vellum"), "soft_pastel": ((62, 3, 12), "sanded"), "alcohol_marker": ((95, 0, 1), "card")}
 LABS = (
@@ -46,7 +49,7 @@ def world(medium="wax_pencil", nature="even", seed=3):
     """A sheet, the bench an artist would type in, single and paired patches, and stacks it has never seen with their truth."""
     lab, tooth = MEDIA[medium]
     paper = reflectance_from_lab(np.array(lab, dtype=float))
-    sheet, ground = Sheet(paper, tooth, NATURES[nature], seed), Ground(paper, tooth)
+    sheet, ground = sheet_of(paper, tooth, NATURES[nature], seed), Ground(paper, tooth)
     solids = solids_from_lab(
         [sheet.solid(sheet.add(np.array(v, dtype=float), medium)) for v in LABS], [ground] * len(LABS), [medium] * len(LABS)
     )
@@ -345,19 +348,32 @@ def test_a_single_patch_that_fits_nothing_still_gives_a_kit_to_predict_with():
     assert 0 < seen["uncertainty_de00"] < 200
 
 
-def test_a_fit_kept_from_before_with_fewer_terms_is_taken_as_it_was():
+@pytest.mark.parametrize(("own", "manners"), [(7, 10), (9, 11)])
+def test_a_fit_kept_from_before_with_fewer_terms_is_taken_as_it_was(own, manners):
     fit = fitted().bench.swatches[0].fit
     now = fit.fitted()
     once = {
-        **now, "own": now["own"][:7], "manner": now["manner"][:10],
-        "members": [m[:7] + m[len(now["own"]) : len(now["own"]) + 10] for m in now["members"]],
+        **now, "own": now["own"][:own], "manner": now["manner"][:manners],
+        "members": [m[:own] + m[COLOUR : COLOUR + manners] for m in now["members"]],
     }  # fmt: skip
     taken = colour_from_fitted(once)
-    assert taken.own == (*fit.own[:7], 0.0, 0.0)
-    assert taken.manner == (*fit.manner[:10], 0.0)
-    assert [row[:7] + row[9:19] for row in taken.members] == [row[:7] + row[9:19] for row in fit.members]
-    with pytest.raises(BadRequest, match="10 plain numbers"):
+    assert taken.own == (*fit.own[:own], *[0.0] * (COLOUR - own))
+    assert taken.manner[:manners] == fit.manner[:manners]
+    kept = [*range(own), *range(COLOUR, COLOUR + manners)]
+    assert [[row[i] for i in kept] for row in taken.members] == [[row[i] for i in kept] for row in fit.members]
+    with pytest.raises(BadRequest, match="plain numbers"):
         colour_from_fitted({**once, "manner": now["manner"]})
+
+
+@pytest.mark.parametrize("medium", ["wax_pencil", "soft_pastel", "alcohol_marker"])
+def test_a_fit_kept_from_before_knows_even_fillers_and_films_and_ways_of_light_all_alike(medium):
+    zeros = [0.0] * 11
+    once = {"own": [0.0] * COLOUR, "manner": zeros, "members": [[0.0] * COLOUR + zeros] * MEMBERS}
+    for manner in (colour_from_fitted(once).manner, colour_from_fitted(once).members[0][COLOUR:]):
+        found = medium_with(MANNERS[medium], manner)
+        assert found.bluer == pytest.approx(0, abs=1e-9)
+        assert found.paths < 1e-5
+        assert found.specks < 1e-5
 
 
 def test_a_sheet_kept_from_before_is_refused_by_all_it_lays():
@@ -392,62 +408,3 @@ def test_a_pastel_may_be_lighter_than_its_paper_and_a_dye_may_not():
     # A dye has to make that red out of a tan sheet, by an absorption no wider than it must be; a pastel brings its own light.
     assert np.abs(np.diff(pastel)).max() < 0.75 * np.abs(np.diff(dye)).max()
     assert np.array([lab_from_reflectance(r) for r in (pastel, dye)]) == pytest.approx(np.stack([red, red]), abs=0.1)
-
-
-# The stand-in itself
-
-
-@pytest.mark.parametrize("washing", ["flow", "drunk", "even"])
-def test_on_the_stand_in_too_pale_coats_laid_wet_lighten_and_on_bare_paper_wet_changes_nothing(washing):
-    sheet = Sheet(reflectance_from_lab(np.array([95.0, 0, 1])), "card", Nature(washing=washing))
-    dark, pale = (sheet.add(np.array(lab), "alcohol_marker") for lab in ((40.0, 25, 20), (88.0, 8, 14)))
-
-    def seen(*coats):
-        return lab_from_reflectance(sheet.reflectance([Lay(c, Stroke("coat", n, wet=w)) for c, n, w in coats], steady=True))
-
-    before = seen((dark, 1, False))[0]
-    paler = [seen((dark, 1, False), (pale, n, True))[0] for n in (1, 2, 4, 6)]
-    assert paler == sorted(paler)
-    # Common practice: repeated pale coats nearly erase. Only a paper that no longer drinks keeps what it has.
-    assert paler[-1] > before + (10 if washing == "drunk" else 25)
-    assert seen((pale, 1, False), (dark, 2, False))[0] < seen((pale, 1, False))[0] - 20
-    assert seen((dark, 3, True)) == pytest.approx(seen((dark, 3, False)))
-
-
-def test_on_the_stand_in_a_stroke_pulls_along_only_what_it_meets():
-    sheet = Sheet(reflectance_from_lab(np.array([62.0, 3, 12])), "sanded", Nature(unsteady=0))
-    green, red = (sheet.add(np.array(lab), "soft_pastel") for lab in ((67.0, -34, 2), (30.0, 32, 7)))
-    under, touched = [Lay(green, Stroke("firm", 4))], [Lay(red, Stroke("light", 1))]
-    seen = lab_from_reflectance(sheet.reflectance([*under, *touched], steady=True))
-    assert seen[1] < -5, "most of the green was not touched"
-
-
-@pytest.mark.parametrize("medium", ["wax_pencil", "soft_pastel", "alcohol_marker"])
-def test_the_stand_ins_sticks_are_mixed_of_pigments_that_owe_nothing_to_the_models_spectra(medium):
-    paper = reflectance_from_lab(np.array([95.0, 0, 2]))
-    aims = np.array([[70.0, 12, 20], [40.0, 15, 12], [60.0, -10, -15], [80.0, 6, 10]])
-    made = []
-    for seed in (1, 2):
-        sheet = Sheet(paper, "vellum", seed=seed)
-        made.append(np.array([sheet.solid_reflectance(sheet.add(lab, medium)) for lab in aims]))
-        assert delta_e_2000(aims, lab_from_reflectance(made[-1])).max() < 1.5
-    # Two makers reach one colour by unlike spectra, neither of them the smooth one.
-    assert np.sqrt(((made[0] - made[1]) ** 2).mean(axis=1)).max() > 0.01
-    assert np.sqrt(((made[0] - reflectance_from_lab(aims)) ** 2).mean(axis=1)).min() > 0.002
-
-
-def test_the_stand_in_gives_its_solids_and_follows_from_its_seed():
-    sheet, bench, _, _, _ = world()
-    assert max(delta_e_2000(np.array(LABS, dtype=float), np.array([sheet.solid(i) for i in range(len(LABS))]))) < 9
-    a, b = (Sheet(bench.ground.reflectance, seed=5) for _ in range(2))
-    assert a.add(np.array([50.0, 20, 20]), "wax_pencil") == b.add(np.array([50.0, 20, 20]), "wax_pencil") == 0
-    assert a.patch([Lay(0, Stroke("firm", 2))]) == pytest.approx(b.patch([Lay(0, Stroke("firm", 2))]))
-
-
-@pytest.mark.parametrize("law", ["adding", "plain", "geometric"])
-def test_the_stand_in_darkens_with_every_pass_and_lightens_when_lifted(law):
-    sheet = Sheet(reflectance_from_lab(np.array([95.0, 0, 2])), nature=Nature(law=law, unsteady=0, noise=0))
-    brown = sheet.add(np.array([34.0, 18, 20]), "wax_pencil")
-    labs = [sheet.patch([Lay(brown, Stroke("medium", n))])[0] for n in (1, 2, 4, 6)]
-    assert labs == sorted(labs, reverse=True)
-    assert sheet.patch([Lay(brown, Stroke("medium", 4)), Lift("stick")])[0] > labs[2] + 3

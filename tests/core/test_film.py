@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from caltin_core.media.film import film_over, on_grounds, reflectance_infinite, seen_through, seen_together
+from caltin_core.media.film import film_over, on_grounds, reflectance_infinite, seen_through, seen_together, specks_over
 
 ratio = st.floats(0.001, 50)
 grounds = st.floats(0.02, 0.98)
@@ -50,6 +50,43 @@ def test_two_halves_stacked_are_the_whole(k, s, deposit, below):
 def test_a_film_that_hardly_scatters_is_beer_lambert_twice_through(kx, below):
     # Beer-Lambert: light passes the film going in and coming out.
     assert film(below, kx, 1e-7, 1.0) == pytest.approx(below * np.exp(-2 * kx), abs=1e-4)
+
+
+def dye(below, kx, paths):
+    one = lambda v: np.full((1, 1), v)  # noqa: E731
+    return float(film_over(one(below), one(kx), one(1e-7), np.ones(1), np.full((1, 1), paths))[0, 0])
+
+
+@given(st.floats(0.01, 3), grounds)
+def test_ways_of_light_nearly_alike_are_beer_lambert_and_unlike_ones_let_more_through(kx, below):
+    assert dye(below, kx, 1e-5) == pytest.approx(below * np.exp(-2 * kx), abs=1e-3)
+    # One that is gamma distributed with the variance of its squared mean lets through 1 / (1 + mean): worked by hand.
+    assert dye(below, kx, 1.0) == pytest.approx(below / (1 + 2 * kx), abs=1e-4)
+    each = [dye(below, kx, paths) for paths in (0.01, 0.1, 0.5, 1.0)]
+    assert all(a <= b + 1e-12 for a, b in itertools.pairwise(each))
+
+
+def test_deep_dye_in_fibres_falls_as_one_over_its_amount():
+    # Kubelka & Munk 1931: R∞ = 1 + K/S - sqrt((K/S)² + 2 K/S) goes to 1 / (2 K/S), and so twice the dye to half the light.
+    of_fibres = reflectance_infinite(np.array([20.0, 40.0]))
+    assert of_fibres[1] / of_fibres[0] == pytest.approx(0.5, abs=0.02)
+    assert dye(1.0, 40.0, 1.0) / dye(1.0, 20.0, 1.0) == pytest.approx(0.5, abs=0.02)
+    assert dye(1.0, 4.0, 1e-5) / dye(1.0, 2.0, 1e-5) < 0.03
+
+
+def dust(below, k, s, deposit, size):
+    one = lambda v: np.full((1, 1), v)  # noqa: E731
+    return float(specks_over(one(below), one(k), one(s), np.array([deposit]), np.array([size]))[0, 0])
+
+
+@given(ratio, st.floats(0.05, 3), st.floats(0.05, 3), grounds)
+def test_the_finest_specks_are_an_even_film_and_coarse_ones_hide_by_area(k, s, deposit, below):
+    assert dust(below, k, s, deposit, 1e-4) == pytest.approx(film(below, k, s, deposit), abs=1e-6)
+    # Murray 1936 (Davies): specks too thick to see through hide their share of the ground, by Poisson 1 - exp(-X / size).
+    hides = 1 - np.exp(-deposit / 50)
+    own = film(below, k, s, deposit / hides)
+    assert dust(below, k, s, deposit, 50.0) == pytest.approx(below + hides * (own - below), abs=1e-9)
+    assert dust(below, k, s, 0.0, 1.0) == pytest.approx(below)
 
 
 @given(st.floats(0.05, 3), st.floats(0.1, 3))

@@ -57,7 +57,7 @@ def test_on_a_kit_that_can_be_enumerated_no_stack_is_better_by_more_than_a_twent
 
 def test_a_search_that_moves_from_many_stacks_at_once_leads_further(monkeypatch):
     missed = []
-    for seed in (0, 4, 6):
+    for seed in range(5):
         search = Search(random_bench(np.random.default_rng(seed), 30), Rules())
         for dark in (np.array((26.0, 8, 8)), np.array((30.0, 20, 18))):
             missed.append([])
@@ -66,7 +66,7 @@ def test_a_search_that_moves_from_many_stacks_at_once_leads_further(monkeypatch)
                 missed[-1].append(misses(search.find(dark).lab, dark, search.rules).min())
     few, many = np.transpose(missed)
     assert np.all(many <= few + 0.05)
-    assert many.mean() < 0.7 * few.mean()
+    assert many.mean() < 0.9 * few.mean()
 
 
 def test_all_matched_together_are_those_matched_one_by_one():

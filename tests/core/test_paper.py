@@ -1,0 +1,129 @@
+"""The stand-in sheets themselves: what common practice knows of paper and patches holds on them too. All data here are invented."""
+
+import numpy as np
+import pytest
+
+from caltin_core.colour.difference import delta_e_2000
+from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_lab
+from caltin_core.media.layers import Blend, Lay, Lift, Stroke
+from caltin_core.standins.paper import Nature, Sheet
+from caltin_core.standins.pressed import Pressed, PressedSheet, sheet_of
+
+
+@pytest.mark.parametrize("washing", ["flow", "drunk", "even"])
+def test_on_the_stand_in_too_pale_coats_laid_wet_lighten_and_on_bare_paper_wet_changes_nothing(washing):
+    sheet = Sheet(reflectance_from_lab(np.array([95.0, 0, 1])), "card", Nature(washing=washing))
+    dark, pale = (sheet.add(np.array(lab), "alcohol_marker") for lab in ((40.0, 25, 20), (88.0, 8, 14)))
+
+    def seen(*coats):
+        return lab_from_reflectance(sheet.reflectance([Lay(c, Stroke("coat", n, wet=w)) for c, n, w in coats], steady=True))
+
+    before = seen((dark, 1, False))[0]
+    paler = [seen((dark, 1, False), (pale, n, True))[0] for n in (1, 2, 4, 6)]
+    assert paler == sorted(paler)
+    # Common practice: repeated pale coats nearly erase. Only a paper that no longer drinks keeps what it has.
+    assert paler[-1] > before + (10 if washing == "drunk" else 25)
+    assert seen((pale, 1, False), (dark, 2, False))[0] < seen((pale, 1, False))[0] - 20
+    assert seen((dark, 3, True)) == pytest.approx(seen((dark, 3, False)))
+
+
+def test_on_the_stand_in_a_stroke_pulls_along_only_what_it_meets():
+    sheet = Sheet(reflectance_from_lab(np.array([62.0, 3, 12])), "sanded", Nature(unsteady=0))
+    green, red = (sheet.add(np.array(lab), "soft_pastel") for lab in ((67.0, -34, 2), (30.0, 32, 7)))
+    under, touched = [Lay(green, Stroke("firm", 4))], [Lay(red, Stroke("light", 1))]
+    seen = lab_from_reflectance(sheet.reflectance([*under, *touched], steady=True))
+    assert seen[1] < -5, "most of the green was not touched"
+
+
+@pytest.mark.parametrize("medium", ["wax_pencil", "soft_pastel", "alcohol_marker"])
+def test_the_stand_ins_sticks_are_mixed_of_pigments_that_owe_nothing_to_the_models_spectra(medium):
+    paper = reflectance_from_lab(np.array([95.0, 0, 2]))
+    aims = np.array([[70.0, 12, 20], [40.0, 15, 12], [60.0, -10, -15], [80.0, 6, 10]])
+    made = []
+    for seed in (1, 2):
+        sheet = Sheet(paper, "vellum", seed=seed)
+        made.append(np.array([sheet.solid_reflectance(sheet.add(lab, medium)) for lab in aims]))
+        assert delta_e_2000(aims, lab_from_reflectance(made[-1])).max() < 1.5
+    # Two makers reach one colour by unlike spectra, neither of them the smooth one.
+    assert np.sqrt(((made[0] - made[1]) ** 2).mean(axis=1)).max() > 0.01
+    assert np.sqrt(((made[0] - reflectance_from_lab(aims)) ** 2).mean(axis=1)).min() > 0.002
+
+
+@pytest.mark.parametrize("kind", [Sheet, PressedSheet])
+def test_the_stand_in_gives_its_solids_and_follows_from_its_seed(kind):
+    a, b = (kind(reflectance_from_lab(np.array([95.0, 0, 2])), seed=5) for _ in range(2))
+    assert a.add(np.array([50.0, 20, 20]), "wax_pencil") == b.add(np.array([50.0, 20, 20]), "wax_pencil") == 0
+    assert delta_e_2000(np.array([50.0, 20, 20]), a.solid(0)) == pytest.approx(delta_e_2000(np.array([50.0, 20, 20]), b.solid(0)))
+    assert a.patch([Lay(0, Stroke("firm", 2))]) == pytest.approx(b.patch([Lay(0, Stroke("firm", 2))]))
+
+
+@pytest.mark.parametrize("law", ["adding", "plain", "geometric"])
+def test_the_stand_in_darkens_with_every_pass_and_lightens_when_lifted(law):
+    sheet = Sheet(reflectance_from_lab(np.array([95.0, 0, 2])), nature=Nature(law=law, unsteady=0, noise=0))
+    brown = sheet.add(np.array([34.0, 18, 20]), "wax_pencil")
+    labs = [sheet.patch([Lay(brown, Stroke("medium", n))])[0] for n in (1, 2, 4, 6)]
+    assert labs == sorted(labs, reverse=True)
+    assert sheet.patch([Lay(brown, Stroke("medium", 4)), Lift("stick")])[0] > labs[2] + 3
+
+
+# The second sheet, on which strokes rest as loads
+
+
+def pressed(tooth="vellum", **nature):
+    return PressedSheet(reflectance_from_lab(np.array([95.0, 0, 2])), tooth, Pressed(unsteady=0, noise=0, **nature), 4)
+
+
+def lightness(sheet, *layers):
+    return float(lab_from_reflectance(sheet.reflectance(layers, steady=True))[0])
+
+
+def test_a_sheet_is_of_the_kind_its_nature_is():
+    paper = reflectance_from_lab(np.array([95.0, 0, 2]))
+    assert isinstance(sheet_of(paper, "card", Pressed(), 1), PressedSheet)
+    assert not isinstance(sheet_of(paper, "card", Nature(), 1), PressedSheet)
+
+
+@pytest.mark.parametrize("medium", ["wax_pencil", "soft_pastel"])
+def test_a_load_darkens_with_pressure_and_passes_and_leaves_valleys_to_a_rougher_sheet(medium):
+    sheet, rough = pressed(), pressed("textured")
+    for one in (sheet, rough):
+        one.add(np.array([34.0, 18, 20]), medium)
+    for pressure in ("light", "medium", "firm"):
+        each = [lightness(sheet, Lay(0, Stroke(pressure, n))) for n in (1, 2, 4, 6)]
+        assert each == sorted(each, reverse=True)
+    by_pressure = [lightness(sheet, Lay(0, Stroke(p, 2))) for p in ("light", "medium", "firm", "burnish")]
+    assert by_pressure == sorted(by_pressure, reverse=True)
+    # Common practice: a rough sheet keeps its white in the valleys; the side of the point reaches less deep.
+    assert lightness(rough, Lay(0, Stroke("medium", 2))) > lightness(sheet, Lay(0, Stroke("medium", 2)))
+    assert lightness(sheet, Lay(0, Stroke("medium", 2, point="side"))) > lightness(sheet, Lay(0, Stroke("medium", 2)))
+
+
+def test_what_is_burnished_takes_hold_weakly_and_what_is_lifted_lightens():
+    sheet = pressed()
+    pale, dark = (sheet.add(np.array(lab), "wax_pencil") for lab in ((86.0, 6, 20), (30.0, 12, 10)))
+    over = Lay(dark, Stroke("medium", 3))
+    after_firm, after_burnish = (lightness(sheet, Lay(pale, Stroke(p, 2)), over) for p in ("firm", "burnish"))
+    assert after_burnish > after_firm + 3
+    assert lightness(sheet, over, Lift("stick")) > lightness(sheet, over) + 3
+    assert lightness(sheet, over, Blend("solvent")) == pytest.approx(lightness(sheet, over), abs=12)
+
+
+def test_of_dyed_fibres_k_over_s_adds_and_not_density():
+    # Kubelka & Munk 1931: K/S = (1 - R)² / 2 R adds with the dye. Coats that sink no deeper, are not refused and wash nothing away.
+    sheet = pressed("card", sinks=0.0, fills=0.0, wash=0.0, spread=0.0)
+    sheet.thirst = np.ones_like(sheet.thirst)
+    sheet.add(np.array([60.0, 30, 20]), "alcohol_marker")
+    r = [sheet.paper, *(sheet.reflectance([Lay(0, Stroke("coat", n))], steady=True) for n in (1, 2))]
+    bare, one, two = ((1 - x) ** 2 / (2 * x) for x in r)
+    assert two - bare == pytest.approx(2 * (one - bare), rel=1e-6)
+    dense = np.log(r[0] / r[1])
+    dyed = dense > 0.5
+    assert dyed.any()
+    assert np.all(np.log(r[0] / r[2])[dyed] < 1.8 * dense[dyed])
+
+
+def test_wet_coats_wash_more_away_than_dry_ones():
+    sheet = pressed("card")
+    dark, pale = (sheet.add(np.array(lab), "alcohol_marker") for lab in ((40.0, 25, 20), (88.0, 8, 14)))
+    dry, wet = (lightness(sheet, Lay(dark, Stroke("coat", 1)), Lay(pale, Stroke("coat", 3, wet=w))) for w in (False, True))
+    assert wet > dry + 3
