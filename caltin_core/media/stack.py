@@ -29,8 +29,6 @@ Bools = NDArray[np.bool_]
 FILM, DYE, COVER = (KINDS.index(kind) for kind in ("film", "dye", "cover"))
 # What a dye scatters, against its absorption nothing; and how much wax under it keeps it out (common practice).
 CLEAR_DYE, KEPT_OUT = 1e-3, 0.8
-# Ways of light that differ so little are taken for alike; finer, single precision would part them again.
-_ONE_WAY = 1e-3
 # A refusal so near 1 is taken for 1, whose law has a form of its own.
 _PLAIN = 1e-3
 # (share of the film below worked in, evening of the quantiles, leaves a burnished surface), for wax
@@ -307,9 +305,18 @@ def _cover(drawn: Drawn, colours: Colourants, strokes: Strokes, tooth: Tooth, co
 
 def over(below: Floats, k: Floats, s: Floats, thick: Floats, paths: Floats, specks: Floats) -> Floats:
     """What is seen of films, dust or dyes over what lies below them; `paths` and `specks` (B,) as their `Medium` has them."""
-    if specks.any():
-        return specks_over(below, k, s, thick, np.maximum(specks, THINNEST)[:, None])
-    return film_over(below, k, s, thick, np.maximum(paths, _ONE_WAY)[:, None, None] if paths.any() else None)
+    dusty, dyed = specks > 0, paths > 0
+    if dusty.all():
+        return specks_over(below, k, s, thick, specks[:, None])
+    if dyed.all():
+        return film_over(below, k, s, thick, paths[:, None, None])
+    out = film_over(below, k, s, thick)
+    # Each as its medium has it, whatever else is in the kit.
+    for these in (dusty, dyed):
+        rows = np.flatnonzero(these)
+        if len(rows):
+            out[:, rows] = over(below[:, rows], k[rows], s[rows], thick[rows], paths[rows], specks[rows])
+    return out
 
 
 def _put(drawn: Drawn, rows: Ints, part: Drawn) -> Drawn:

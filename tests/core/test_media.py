@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 from caltin_core.colour.difference import chroma, delta_e_2000, hue_angle
 from caltin_core.colour.spectra import DARKEST, LIGHTEST, lab_from_reflectance
 from caltin_core.media.cautions import cautions
+from caltin_core.media.colourants import solid_of
 from caltin_core.media.film import surface_taken_off
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import BLENDS, LIFTS, PRESSED, STROKES, Blend, Lay, Lift, Stroke
@@ -302,6 +303,19 @@ def test_every_solid_comes_back_as_it_was_swatched(medium, sheet):
     reachable = np.array(list(labs.values()), dtype=float)[:, 0] < SHEETS[sheet].reflectance.mean() * 60
     away = delta_e_2000(found, np.array(list(labs.values()), dtype=float))
     assert away[reachable if MEDIA[medium].kind == "dye" else slice(None)].max(initial=0.0) < 0.12
+
+
+def test_in_a_kit_of_all_media_each_solid_comes_back_and_each_colour_is_as_in_a_kit_of_its_own():
+    on = SHEETS["vellum"]
+    swatches = [swatch(m, (58 + 2 * i, 14 - 2 * i, 10 + i), m, on) for i, m in enumerate(sorted(MEDIA))]
+    bench = Workbench(tuple(swatches), on)
+    strokes = {s.id: solid_of(s.kind) for s in swatches}
+    seen = predict(bench, [[Lay(i, strokes[s.id])] for i, s in enumerate(swatches)])
+    for i, one in enumerate(swatches):
+        assert delta_e_2000(seen[i].lab, one.lab) < 0.02, one.id
+        alone, stroke = Workbench((one,), on), Stroke("coat", 2) if one.kind != "film" else Stroke("medium", 2)
+        here, there = (predict(b, [[Lay(at, stroke)]])[0].lab for b, at in ((bench, i), (alone, 0)))
+        assert here == pytest.approx(there, abs=1e-4), one.id
 
 
 def any_stack(rng, bench):
