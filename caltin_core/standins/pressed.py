@@ -20,6 +20,10 @@ from caltin_core.standins.paper import GRAINS, PRESSES, Nature, Sheet, State, St
 # How high the hills of a sheet stand, by the name of its tooth, in units of what a firm stroke presses in.
 _HILLS = {"smooth": 0.5, "vellum": 1.0, "textured": 1.6, "sanded": 1.8, "card": 0.4}
 _LOADS = (0.10, 0.24, 0.5, 1.3)
+# What wax and what dust leave where they are pressed in by one unit, the more the harder, and how much of either gives way.
+_BRINGS, _HARDER, _GIVES_WAY = (1.0, 1.375), 0.31, (3.2, 5.0)
+# A dusty stick bears on the sheet more lightly, and so does the side of a point.
+_DUSTY, _SIDE = 0.55, 0.75
 # How much of what is laid the surface grows by, and how much a burnishing pass flattens it.
 _GROWS, _FLATTENS = 0.22, 0.15
 # Coats of dye the paper holds about.
@@ -35,7 +39,7 @@ class Pressed(Nature):
     refuses more."""
 
     spread: float = 1.6
-    slick: float = 0.8
+    slick: float = 1.0
     wash: float = 0.5
     bluer: float = 0.35
     hilly: float = 1.3
@@ -79,15 +83,15 @@ class PressedSheet(Sheet):
     def _deposit(self, state: State, stick: Stick, stroke: Stroke, hard: float, deep: float) -> tuple[Floats, Floats]:
         assert isinstance(state, _Land)
         n, at, loose = self.pressed, PRESSES.index(stroke.pressure), not stick.slick
-        load = _LOADS[at] * n.harder * hard * self.bears * (0.55 if loose else 1.0) * (0.75 if stroke.point == "side" else 1.0)
+        load = _LOADS[at] * n.harder * hard * self.bears * (_DUSTY if loose else 1.0) * (_SIDE if stroke.point == "side" else 1.0)
         gives = n.soft * (1 + 0.5 * at) * n.deeper * deep
         amount, pressed = np.zeros_like(state.full), np.zeros_like(state.full)
         for _ in range(stroke.passes):
             pressed = self._rests(state.height, load, gives)
             way = self.rng.uniform(0, np.pi) if stroke.turned else self.rng.normal(0.6, 0.1)
             # What lies thick and soft already gives way.
-            thick = (state.full + amount) / (5.0 if loose else 3.2)
-            brings = (1.1 if loose else 0.8) * (1 + 0.31 * at) * 1.25 * stick.freely / (1 + n.slick * 1.25 * state.polished)
+            thick = (state.full + amount) / _GIVES_WAY[loose]
+            brings = _BRINGS[loose] * (1 + _HARDER * at) * stick.freely / (1 + n.slick * state.polished)
             laid = brings * pressed**0.75 * self._hatched(way) * self.rng.gamma(6.0, 1 / 6, size=pressed.shape)
             laid = laid / (1 + n.take * thick**2)
             amount = amount + laid
