@@ -11,13 +11,13 @@ from numpy.typing import NDArray
 from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_lab
 from caltin_core.colour.tables import BAND_START, BAND_STOP, Floats
 from caltin_core.errors import BadRequest
-from caltin_core.media.film import DARKEST_FILM, film_over, on_grounds, seen_through
+from caltin_core.media.film import DARKEST_FILM, film_over, on_grounds, over, seen_through
 from caltin_core.media.fits import COLOUR, MANNER, ColourFit, colour_spread, medium_with, sheet_rows, tinted, tooth_with
 from caltin_core.media.hand import MEMBERS, Hand
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import COAT, STROKE_INDEX, Stroke
 from caltin_core.media.medium import Medium
-from caltin_core.media.stack import CLEAR_DYE, Colourants, bare, lay, manners, over, strokes_on
+from caltin_core.media.stack import CLEAR_DYE, Colourants, bare, lay, manners, strokes_on
 from caltin_core.media.tooth import QUANTILES, TEETH, Tooth
 
 Rows = slice | NDArray[np.intp]

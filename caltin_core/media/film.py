@@ -66,6 +66,24 @@ def specks_over(below: Floats, k: Floats, s: Floats, deposit: Floats, size: Floa
     return out
 
 
+def over(below: Floats, k: Floats, s: Floats, thick: Floats, paths: Floats, specks: Floats) -> Floats:
+    """Reflectance (2, B, Q, bands) of B films, dusts or dyes over what lies below them, each as its medium has it.
+
+    `below` (2, B, Q or 1, bands), `k`, `s` (B, Q or 1, bands), `thick` (B, Q); `paths` and `specks` (B,), 0 where there are none.
+    """
+    dusty, dyed = specks > 0, paths > 0
+    if dusty.all():
+        return specks_over(below, k, s, thick, specks[:, None])
+    if dyed.all():
+        return film_over(below, k, s, thick, paths[:, None, None])
+    out = film_over(below, k, s, thick)
+    for these in (dusty, dyed):
+        rows = np.flatnonzero(these)
+        if len(rows):
+            out[:, rows] = over(below[:, rows], k[rows], s[rows], thick[rows], paths[rows], specks[rows])
+    return out
+
+
 def _at_least(values: Floats, least: float) -> Floats:
     """The values, none below `least`; to look first is four times as quick as to compare with a number throughout."""
     if values.size and values.min() < least:

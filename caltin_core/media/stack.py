@@ -17,7 +17,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from caltin_core.colour.tables import Floats
-from caltin_core.media.film import THINNEST, film_over, on_grounds, specks_over
+from caltin_core.media.film import THINNEST, on_grounds, over
 from caltin_core.media.hand import BURNISH, POINTS, Hand
 from caltin_core.media.layers import COAT, HARDNESS, STROKES
 from caltin_core.media.medium import KINDS, Medium
@@ -296,27 +296,11 @@ def _cover(drawn: Drawn, colours: Colourants, strokes: Strokes, tooth: Tooth, co
     k, s = colours.k[colour][:, None, :], colours.s[colour][:, None, :]
     amount = (strokes.rate[stroke, 0] * strokes.passes[stroke] * colours.deposit[colour]).astype(drawn.fill.dtype)
     thick = np.repeat(amount[:, None], tooth.quantiles, axis=1)
-    no = np.zeros_like(drawn.dyed)
+    no, paths, specks = np.zeros_like(drawn.dyed), colours.paths[colour], colours.specks[colour]
     return replace(
-        drawn, base=drawn.seen, k=k, s=s, thick=thick, seen=film_over(drawn.seen, k, s, thick), burnished=no, dyed=no,
-        loose=colours.loose[colour], paths=colours.paths[colour], specks=colours.specks[colour], below=drawn,
+        drawn, base=drawn.seen, k=k, s=s, thick=thick, seen=over(drawn.seen, k, s, thick, paths, specks), burnished=no, dyed=no,
+        loose=colours.loose[colour], paths=paths, specks=specks, below=drawn,
     )  # fmt: skip
-
-
-def over(below: Floats, k: Floats, s: Floats, thick: Floats, paths: Floats, specks: Floats) -> Floats:
-    """What is seen of films, dust or dyes over what lies below them; `paths` and `specks` (B,) as their `Medium` has them."""
-    dusty, dyed = specks > 0, paths > 0
-    if dusty.all():
-        return specks_over(below, k, s, thick, specks[:, None])
-    if dyed.all():
-        return film_over(below, k, s, thick, paths[:, None, None])
-    out = film_over(below, k, s, thick)
-    # Each as its medium has it, whatever else is in the kit.
-    for these in (dusty, dyed):
-        rows = np.flatnonzero(these)
-        if len(rows):
-            out[:, rows] = over(below[:, rows], k[rows], s[rows], thick[rows], paths[rows], specks[rows])
-    return out
 
 
 def _put(drawn: Drawn, rows: Ints, part: Drawn) -> Drawn:

@@ -115,7 +115,7 @@ class Sheet:
         def seen(absorbs: Floats) -> Floats:
             if dye:
                 return self._dyed(freely * absorbs)
-            back, through = film(absorbs, scatters, np.array(self.room))
+            back, through = _film(absorbs, scatters, np.array(self.room))
             alone: Floats = back + through**2 * self.paper / (1 - back * self.paper)
             return alone
 
@@ -263,7 +263,7 @@ class Sheet:
         """What is seen (31,) of the films over paper of this reflectance, through whose dye so much light comes at each grain."""
         back = np.zeros((GRAINS, GRAINS, WAVELENGTHS.size))
         for k, s, x in state.films:
-            r, t = film(k, s, x[..., None])
+            r, t = _film(k, s, x[..., None])
             between = 1 - r * back if self.nature.law == "adding" else 1.0
             back, through = r + t * t * back / between, t * through / between
         # Light goes in at one grain, wanders in the paper and comes out at another.
@@ -274,7 +274,7 @@ class Sheet:
         return whole
 
 
-def film(k: Floats, s: Floats, x: Floats) -> tuple[Floats, Floats]:
+def _film(k: Floats, s: Floats, x: Floats) -> tuple[Floats, Floats]:
     """Reflected and transmitted shares of a film alone on black (Kubelka 1948)."""
     s = np.maximum(s, 1e-6)
     a = 1 + k / s

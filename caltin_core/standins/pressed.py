@@ -36,7 +36,7 @@ _DYED = 0.55
 class Pressed(Nature):
     """What may differ besides: `hilly`, by which power hills grow with their width; `soft`, how far a tip gives way into a valley;
     `streaked`, how uneven hatching is; `sinks`, how much deeper every further coat carries dye; `fills`, how soon the paper
-    refuses more."""
+    refuses more. `grain`, `washing` and a geometric `law` say nothing here."""
 
     spread: float = 1.6
     slick: float = 1.0

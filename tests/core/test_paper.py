@@ -49,12 +49,17 @@ def test_the_stand_ins_sticks_are_mixed_of_pigments_that_owe_nothing_to_the_mode
     assert np.sqrt(((made[0] - reflectance_from_lab(aims)) ** 2).mean(axis=1)).min() > 0.002
 
 
+@pytest.mark.parametrize("medium", ["wax_pencil", "soft_pastel", "alcohol_marker"])
 @pytest.mark.parametrize("kind", [Sheet, PressedSheet])
-def test_the_stand_in_gives_its_solids_and_follows_from_its_seed(kind):
-    a, b = (kind(reflectance_from_lab(np.array([95.0, 0, 2])), seed=5) for _ in range(2))
-    assert a.add(np.array([50.0, 20, 20]), "wax_pencil") == b.add(np.array([50.0, 20, 20]), "wax_pencil") == 0
-    assert delta_e_2000(np.array([50.0, 20, 20]), a.solid(0)) == pytest.approx(delta_e_2000(np.array([50.0, 20, 20]), b.solid(0)))
-    assert a.patch([Lay(0, Stroke("firm", 2))]) == pytest.approx(b.patch([Lay(0, Stroke("firm", 2))]))
+def test_the_stand_in_gives_its_solids_and_follows_from_its_seed(kind, medium):
+    aim, stroke = np.array([50.0, 20, 20]), Stroke("coat", 2) if medium == "alcohol_marker" else Stroke("firm", 2)
+    seen = []
+    for _ in range(2):
+        sheet = kind(reflectance_from_lab(np.array([95.0, 0, 2])), seed=5)
+        assert sheet.add(aim, medium) == 0
+        assert delta_e_2000(aim, sheet.solid(0)) < 1
+        seen.append(sheet.patch([Lay(0, stroke)]))
+    assert seen[0] == pytest.approx(seen[1])
 
 
 @pytest.mark.parametrize("law", ["adding", "plain", "geometric"])
@@ -105,7 +110,8 @@ def test_what_is_burnished_takes_hold_weakly_and_what_is_lifted_lightens():
     after_firm, after_burnish = (lightness(sheet, Lay(pale, Stroke(p, 2)), over) for p in ("firm", "burnish"))
     assert after_burnish > after_firm + 3
     assert lightness(sheet, over, Lift("stick")) > lightness(sheet, over) + 3
-    assert lightness(sheet, over, Blend("solvent")) == pytest.approx(lightness(sheet, over), abs=12)
+    # Common practice: solvent carries colour into the valleys, so that less white is left.
+    assert lightness(sheet, over, Blend("solvent")) < lightness(sheet, over) - 2
 
 
 def test_of_dyed_fibres_k_over_s_adds_and_not_density():
