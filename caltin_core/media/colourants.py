@@ -66,7 +66,7 @@ class Handling:
 class Ground:
     """A sheet: its reflectance (bands,), the name of its tooth, and what calibration moved of it.
 
-    `fit` (6,) are offsets of the named tooth, `members` (M, 6) those of every member of the ensemble; `quantiles` is into how
+    `fit` (8,) are offsets of the named tooth, `members` (M, 8) those of every member of the ensemble; `quantiles` is into how
     many its depths are parted.
     """
 
@@ -153,10 +153,12 @@ def solids_from_lab(labs: Sequence[Floats], grounds: Sequence[Ground], media: Se
     plain = [Swatch("", g.reflectance, m, g) for m, g in zip(media, grounds, strict=True)]
     kinds = [MEDIA[m] for m in media]
     light = ((tones[:, 0] + 16) / 116) ** 3
-    below = on_grounds(np.array([g.reflectance for g in grounds]))
+    teeth = [g.teeth for g in grounds]
+    below = on_grounds(np.array([t.inside(g.reflectance) for g, t in zip(grounds, teeth, strict=True)]))
     s = _scattering(kinds, light, below.shape[-1])[:, None, :]
     films = film_over(below, np.zeros((1, 1, below.shape[-1])), s, solid_deposits(plain, kinds, Hand()))
-    return list(reflectance_from_lab(tones, seen_through(films, np.array([[g.teeth.spread] for g in grounds]))))
+    inside = seen_through(films, np.array([[t.spread] for t in teeth]))
+    return list(reflectance_from_lab(tones, np.array([t.shown(most) for t, most in zip(teeth, inside, strict=True)])))
 
 
 def _scattering(media: Sequence[Medium], lightness: Floats, bands: int) -> Floats:
@@ -219,10 +221,12 @@ def colourants(swatches: Sequence[Swatch], hand: Hand, within: float = EXACT, ne
     lightness = solid.mean(axis=1)
     if own.any():
         solid = tinted(solid, own[:, 2:])
-    ground = on_grounds(np.array([s.on.reflectance for s in swatches]).reshape(-1, bands))
     deposit = solid_deposits(swatches, media, hand)
-    teeth = _teeth(swatches)
-    spread = np.array([teeth[id(s.on)].spread for s in swatches]).reshape(-1, 1)
+    known = _teeth(swatches)
+    teeth = [known[id(s.on)] for s in swatches]
+    ground = on_grounds(np.array([t.inside(s.on.reflectance) for s, t in zip(swatches, teeth, strict=True)]).reshape(-1, bands))
+    solid = np.array([t.inside(r) for t, r in zip(teeth, solid, strict=True)]).reshape(-1, bands)
+    spread = np.array([t.spread for t in teeth]).reshape(-1, 1)
     more = np.exp([s.fit.own[1] + s.fit.manner[MANNER.index("scatter")] for s in swatches])
     dye = np.array([m.kind == "dye" for m in media], dtype=bool)
     s = _scattering(media, lightness, bands) * np.where(dye, 1.0, more)[:, None]

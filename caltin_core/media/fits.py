@@ -18,7 +18,7 @@ from caltin_core.media.hand import MEMBERS, Hand, four, table_from_fitted
 from caltin_core.media.medium import Medium
 from caltin_core.media.tooth import Tooth
 
-SHEET = 6
+SHEET = 8
 MANNER = (
     "scatter", "drag", "merge", "even", "grip_after", "grip_again", "uptake", "refusal", "washes_wet", "washes_dry",
     "washes_share", "paths", "bluer", "specks",
@@ -33,6 +33,9 @@ _LEAST_SHARE = 0.01
 # No miss is told as more, in ΔE00: black and white are so far apart.
 MOST_MISSED = 100.0
 _MOST = 12.0
+# What a surface throws back from outside and from inside for each step of its offset, at least and at most; a reader that takes
+# more of it off than there is reads a little too little.
+_OUTER, _INNER = (0.02, -0.01, 0.06), (0.15, -0.5, 0.8)
 _NUDGE = 1e-10
 
 
@@ -62,10 +65,11 @@ class ColourFit:
 
 # What earlier fits held: of a colour's own and its medium's offsets first 7 and 10, then 9 and 11. What they did not move
 # stays at 0; but they knew fillers that scatter all waves alike, dyes through which all ways are alike and films without specks,
-# and a sheet every stroke of which was refused by what its pass had laid: the offsets that come to that.
+# and a sheet every stroke of which was refused by what its pass had laid, and of whose surface nothing was read: the offsets that
+# come to that.
 _ONCE = ((7, 10), (9, 11))
 _ONCE_MANNERS = dict(zip(MANNER, (*[0.0] * 11, -_MOST, -Medium.bluer, -_MOST), strict=True))
-_ONCE_SHEET, _ONCE_OWN = 5, 6.0
+_ONCE_SHEETS = {5: (6.0, 0.0, 0.0), 6: (0.0, 0.0)}
 
 
 def colour_from_fitted(fitted: dict[str, Any]) -> ColourFit:
@@ -100,9 +104,10 @@ def _as_now(fitted: dict[str, Any], colour: int, manners: int) -> dict[str, Any]
 
 
 def sheet_rows(rows: Any) -> tuple[tuple[float, ...], ...]:
-    """Offsets of a sheet (…, 6) as fitted now or once. Raises BadRequest when they are something else."""
-    if isinstance(rows, list) and all(isinstance(row, list) and len(row) == _ONCE_SHEET for row in rows):
-        return tuple((*row, _ONCE_OWN) for row in table_from_fitted(rows, _ONCE_SHEET))
+    """Offsets of a sheet (…, 8) as fitted now or once. Raises BadRequest when they are something else."""
+    for length, more in _ONCE_SHEETS.items():
+        if isinstance(rows, list) and all(isinstance(row, list) and len(row) == length for row in rows):
+            return tuple((*row, *more) for row in table_from_fitted(rows, length))
     return table_from_fitted(rows, SHEET)
 
 
@@ -117,12 +122,18 @@ def hand_with(hand: Hand, offsets: Floats) -> Hand:
 
 
 def tooth_with(tooth: Tooth, offsets: Floats) -> Tooth:
-    """A tooth moved by offsets (6,): depth, capacity, relief, spread, refusal, own."""
+    """A tooth moved by offsets (8,): depth, capacity, relief, spread, refusal, own, outer, inner."""
     depth, capacity, relief, spread, refusal = (float(v) for v in np.exp(np.clip(offsets[:5], -_MOST, _MOST)))
     return replace(
         tooth, depth=tooth.depth * depth, capacity=tooth.capacity * capacity, relief=tooth.relief * relief,
         spread=1 + (tooth.spread - 1) * spread, refusal=tooth.refusal * refusal, own=_share_moved(tooth.own, float(offsets[5])),
+        outer=_stepped(tooth.outer, offsets[6], *_OUTER), inner=_stepped(tooth.inner, offsets[7], *_INNER),
     )  # fmt: skip
+
+
+def _stepped(value: float, offset: float, step: float, least: float, most: float) -> float:
+    """A number moved by so many steps, within its bounds."""
+    return float(np.clip(value + step * offset, least, most))
 
 
 def medium_with(medium: Medium, manner: Sequence[float]) -> Medium:
@@ -179,8 +190,8 @@ def hand_spread() -> Floats:
 
 
 def sheet_spread() -> Floats:
-    """Covariance (6, 6) of a sheet not measured."""
-    return np.diag(np.array([0.25, 0.25, 0.2, 1.2, 0.5, 1.5]) ** 2)
+    """Covariance (8, 8) of a sheet not measured."""
+    return np.diag(np.array([0.25, 0.25, 0.2, 1.2, 0.5, 1.5, 1.0, 1.0]) ** 2)
 
 
 def manner_spread() -> Floats:

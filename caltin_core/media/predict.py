@@ -14,7 +14,6 @@ from caltin_core.colour.difference import delta_e_2000
 from caltin_core.colour.spectra import lab_from_reflectance, lab_from_thinned, thinned
 from caltin_core.colour.tables import Floats
 from caltin_core.media.colourants import Ground, Near, Swatch, colourants
-from caltin_core.media.film import seen_through
 from caltin_core.media.fits import (
     COLOUR,
     SHEET,
@@ -135,8 +134,8 @@ class Workbench:
     def start(self, count: int, start: Start | None = None) -> Drawn:
         """`count` stacks with nothing laid yet."""
         if start is None:
-            return bare(self._exact(self.ground.reflectance), count, self.tooth)
-        return bare(self._exact(start.reflectance), count, self.tooth, start.tooth_used, start.uptake)
+            return bare(self._exact(self.tooth.inside(self.ground.reflectance)), count, self.tooth)
+        return bare(self._exact(self.tooth.inside(start.reflectance)), count, self.tooth, start.tooth_used, start.uptake)
 
     def _exact(self, reflectance: Floats) -> Floats:
         return reflectance.astype(np.float32) if self.quick else reflectance
@@ -161,7 +160,7 @@ class Workbench:
 
     def seen(self, drawn: Drawn) -> Floats:
         """What is seen of each stack (B, bands)."""
-        return seen_through(drawn.seen, self.tooth.spread)
+        return self.tooth.seen(drawn.seen)
 
     def kinds(self, layers: Sequence[Layer]) -> tuple[str, ...]:
         """The kind of each layer, for grouping stacks that can be computed together."""
@@ -322,7 +321,7 @@ def _together(bench: Workbench, acts: Sequence[Act], illuminant: str, start: Sta
     seen = np.stack([bench.seen(s) for s in states], axis=1)
     labs = lab_from_reflectance(seen, illuminant)
     used = np.stack([bench.used(s) for s in states], axis=1)
-    grain = lab_from_reflectance(np.stack([s.seen[0] for s in states], axis=1), illuminant)
+    grain = lab_from_reflectance(bench.tooth.shown(np.stack([s.seen[0] for s in states], axis=1)), illuminant)
     last = states[-1]
     return [
         Prediction(

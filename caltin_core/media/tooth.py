@@ -6,11 +6,17 @@ from types import MappingProxyType
 import numpy as np
 
 from caltin_core.colour.tables import Floats
+from caltin_core.media.film import DARKEST_FILM, seen_through, surface_put_on, surface_taken_off
 
 # Into how many alike shares of the sheet its depths are parted; into few where doubts are told, or where a search only begins.
 QUANTILES, FEW_QUANTILES = 6, 3
 # The shape of an ordinary sheet's depths: peaks are many, deep valleys few.
 _ORDINARY = 1.2
+
+
+def _kept(inside: Floats, measured: Floats) -> Floats:
+    """Within what a film may reflect, and as precise as it was."""
+    return np.clip(inside, DARKEST_FILM, 1 - DARKEST_FILM).astype(measured.dtype, copy=False)
 
 
 def relief(quantiles: int, shape: float = _ORDINARY) -> Floats:
@@ -26,7 +32,8 @@ class Tooth:
     `relief` is the shape of its depths, 1 being as many valleys as peaks; `spread` is the Yule-Nielsen n of the sheet,
     1 where no light spreads in it and 2 where all does; `refusal` is the power of the room left by which a valley takes
     less as it fills; `own` is how far a pass is refused by what it lays itself, 0 where only earlier passes refuse it and 1
-    where its first stroke does as they do; `quantiles` is into how many the depths are parted.
+    where its first stroke does as they do; `outer` and `inner` are what the surface throws back of light from outside and from
+    inside, as far as that is read with it (see `surface_put_on`); `quantiles` is into how many the depths are parted.
     """
 
     depth: float
@@ -35,11 +42,25 @@ class Tooth:
     spread: float = 2.0
     refusal: float = 1.0
     own: float = 0.5
+    outer: float = 0.0
+    inner: float = 0.0
     quantiles: int = QUANTILES
 
     def valleys(self) -> Floats:
         """Depth of each quantile (Q,)."""
         return self.depth * relief(self.quantiles, self.relief)
+
+    def inside(self, measured: Floats) -> Floats:
+        """What lies under the surface (…, bands) of what is measured."""
+        return measured if not (self.outer or self.inner) else _kept(surface_taken_off(measured, self.outer, self.inner), measured)
+
+    def seen(self, films: Floats) -> Floats:
+        """What is measured (…, bands) of films over ground and over black (2, …, Q, bands)."""
+        return self.shown(seen_through(films, self.spread))
+
+    def shown(self, inside: Floats) -> Floats:
+        """What is measured of what lies under the surface (…, bands)."""
+        return inside if not (self.outer or self.inner) else surface_put_on(inside, self.outer, self.inner)
 
 
 # Defaults before any patch has been measured; common practice orders them, calibration will move them.

@@ -9,7 +9,6 @@ from caltin_core.colour.difference import chroma, delta_e_2000, hue_angle
 from caltin_core.colour.spaces import lab_from_xyz
 from caltin_core.colour.spectra import thin_weights, thinned, weights
 from caltin_core.colour.tables import Floats
-from caltin_core.media.film import seen_through
 from caltin_core.media.layers import HARDNESS, PRESSED, STROKE_INDEX, STROKES, Lay, Stroke, as_coat
 from caltin_core.media.predict import Start, Workbench
 from caltin_core.media.stack import Drawn, bare, lay, strokes_on
@@ -59,9 +58,9 @@ class FastBench:
         single = bench.colourants.single()
         self.colourants = replace(single, k=thinned(single.k), s=thinned(single.s))
         self.strokes = strokes_on(self.tooth, bench.hand).single()
-        ground = thinned(start.reflectance if start else bench.ground.reflectance).astype(np.float32)
+        below = thinned(start.reflectance if start else bench.ground.reflectance).astype(np.float32)
         used, uptake = (start.tooth_used, start.uptake) if start else (0.0, 0.0)
-        self._one = bare(ground, 1, self.tooth, used, uptake) if drawn is None else drawn
+        self._one = bare(self.tooth.inside(below), 1, self.tooth, used, uptake) if drawn is None else drawn
         self._table, self._white = thin_weights().astype(np.float32), weights()[1]
         self._used = bench.used
         self.coats: Bools = np.array([s.kind != "film" for s in bench.swatches], dtype=bool)
@@ -116,7 +115,7 @@ class FastBench:
             drawn = states[shared].take(parent[rows])
             for position in range(shared, many):
                 drawn = self.lay(drawn, colour[rows, position], stroke[rows, position])
-            seen = seen_through(drawn.seen, self.tooth.spread) @ self._table
+            seen = self.tooth.seen(drawn.seen) @ self._table
             lab[rows] = lab_from_xyz(seen.astype(float), self._white)
             used[rows] = self._used(drawn)
         return Candidates(colour, stroke, lab, used)

@@ -26,6 +26,8 @@ _X = (WAVELENGTHS - 550) / 150
 _TURNS = 4
 # How much longer than a coat is deep the way of light through it and back is.
 _TWICE = 1.8
+# Of an index of 1.5 a surface throws back 0.04 of light from outside, and of diffuse light from inside so many times as much.
+_INNER = 15
 _SOLID, _SOLID_COAT = Stroke("burnish", 3), Stroke("coat", 1)
 PRESSES = ("light", "medium", "firm", "burnish")
 # Roughness of the sheet and how many passes a grain takes, by the name of its tooth.
@@ -41,7 +43,7 @@ class Nature:
     `unsteady`: its spread from patch to patch; `noise`: of the reading, in Lab; `wash`: what wet dye pushes away, and whether as
     much as `washing` says: by what is brought, by what the paper drinks of it, or always alike;
     `odd`: how far this maker's pigments stray from the usual; `slick`: how a burnish refuses the next layer; `bluer`: how much
-    more of blue light than of red their fillers scatter.
+    more of blue light than of red their fillers scatter; `gloss`: how much of the surface's own reflection is read with it.
     """
 
     grain: float = 1.2
@@ -58,6 +60,7 @@ class Nature:
     odd: float = 0.15
     slick: float = 0.7
     bluer: float = 0.25
+    gloss: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -93,7 +96,7 @@ class Sheet:
     def __init__(self, paper: Floats, tooth: str = "vellum", nature: Nature | None = None, seed: int = 0) -> None:
         self.nature = nature or Nature()
         self.rng = np.random.default_rng(seed)
-        self.paper = paper
+        self.paper = self._under_gloss(paper)
         rough, self.room = _SHEETS[tooth]
         field_ = gaussian_filter(self.rng.normal(size=(GRAINS, GRAINS)), self.nature.grain, mode="wrap")
         rank = field_.ravel().argsort().argsort().reshape(field_.shape) / (field_.size - 1)
@@ -114,10 +117,9 @@ class Sheet:
 
         def seen(absorbs: Floats) -> Floats:
             if dye:
-                return self._dyed(freely * absorbs)
+                return self._glossed(self._dyed(freely * absorbs))
             back, through = _film(absorbs, scatters, np.array(self.room))
-            alone: Floats = back + through**2 * self.paper / (1 - back * self.paper)
-            return alone
+            return self._glossed(back + through**2 * self.paper / (1 - back * self.paper))
 
         for _ in range(_TURNS):
             absorbs = mixed(np.random.default_rng(liking), pigments, seen, aim)
@@ -164,7 +166,22 @@ class Sheet:
                 share = {"kneaded": 0.15, "stick": 0.4, "knife": 0.7}[layer.kind]
                 state.films = [(k, s, x * (1 - share)) for k, s, x in state.films]
                 state.full = state.full * (1 - share)
-        return self._seen(state)
+        return self._glossed(self._seen(state))
+
+    def _glossed(self, inside: Floats) -> Floats:
+        """What is read of what lies under the surface, which throws back light from outside and more from inside (Saunderson
+        1942)."""
+        outer = self.nature.gloss
+        inner = _INNER * outer
+        out: Floats = outer + (1 - outer) * (1 - inner) * inside / (1 - inner * inside)
+        return out
+
+    def _under_gloss(self, read: Floats) -> Floats:
+        """What lies under the surface where so much is read."""
+        outer = self.nature.gloss
+        inner = _INNER * outer
+        out: Floats = (read - outer) / ((1 - outer) * (1 - inner) + inner * (read - outer))
+        return out
 
     def _begun(self) -> State:
         """The bare sheet."""

@@ -30,6 +30,7 @@ NATURES = {
     "coarse": Nature(grain=2.2, spread=1.0),
     "other law": Nature(law="geometric"),
     "heavy": Nature(harder=1.3),
+    "glossy": Nature(gloss=0.03),
     "pressed": Pressed(),
 }
 MEDIA = {"wax_pencil": ((95, 0, 2), "vellum"), "soft_pastel": ((62, 3, 12), "sanded"), "alcohol_marker": ((95, 0, 1), "card")}
@@ -86,6 +87,17 @@ def test_calibration_helps_on_stacks_it_never_saw_whatever_the_paper_is_like(med
     assert np.median(after) < 0.92 * np.median(before)
     # Where the default was right already there is little to win, and the worst tenth is mostly the unsteady hand.
     assert np.quantile(after, 0.9) < 1.1 * np.quantile(before, 0.9)
+
+
+def test_a_surface_that_was_read_with_the_patches_is_found():
+    for seed in (3, 4):
+        even, glossy = (fitted("wax_pencil", nature, seed=seed).bench.ground.teeth for nature in ("even", "glossy"))
+        assert abs(even.outer) < 0.01
+        assert 0.012 < glossy.outer < 0.04
+        # What the solids were read as stays, with the surface that was read.
+        bench, solid = fitted("wax_pencil", "glossy", seed=seed).bench, Stroke("burnish", 3)
+        seen = np.array([lab for lab, _ in colours_of(bench, [(Lay(c, solid),) for c in range(len(LABS))])])
+        assert delta_e_2000(seen, np.array(LABS, dtype=float)).max() < 3
 
 
 @pytest.mark.parametrize("medium", sorted(MEDIA))
@@ -376,14 +388,16 @@ def test_a_fit_kept_from_before_knows_even_fillers_and_films_and_ways_of_light_a
         assert found.specks < 1e-5
 
 
-def test_a_sheet_kept_from_before_is_refused_by_all_it_lays():
-    once = {"tooth": [0.1, -0.2, 0.0, 0.3, 0.1], "members": [[0.0] * 5] * MEMBERS}
+@pytest.mark.parametrize("tooth", [[0.1, -0.2, 0.0, 0.3, 0.1], [0.1, -0.2, 0.0, 0.3, 0.1, 8.0]])
+def test_a_sheet_kept_from_before_is_refused_by_all_it_lays_and_has_no_surface(tooth):
+    once = {"tooth": tooth, "members": [[0.0] * len(tooth)] * MEMBERS}
     ground = sheet_from_fitted(Ground(reflectance_from_lab(np.array([95.0, 0, 2])), "vellum"), once)
-    assert ground.fit[:5] == tuple(once["tooth"])
+    assert ground.fit[: len(tooth)] == tuple(tooth)
     assert ground.teeth.own > 0.99
-    assert {len(row) for row in ground.members} == {6}
+    assert (ground.teeth.outer, ground.teeth.inner) == (0, 0)
+    assert {len(row) for row in ground.members} == {8}
     assert sheet_from_fitted(ground, ground.fitted()) == ground
-    with pytest.raises(BadRequest, match="6 plain numbers"):
+    with pytest.raises(BadRequest, match="8 plain numbers"):
         sheet_from_fitted(ground, {**once, "tooth": [0.1] * 4})
 
 

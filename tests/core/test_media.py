@@ -11,7 +11,7 @@ from caltin_core.colour.difference import chroma, delta_e_2000, hue_angle
 from caltin_core.colour.spectra import DARKEST, LIGHTEST, lab_from_reflectance
 from caltin_core.media.cautions import cautions
 from caltin_core.media.colourants import solid_of
-from caltin_core.media.film import surface_taken_off
+from caltin_core.media.film import surface_put_on, surface_taken_off
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import BLENDS, LIFTS, PRESSED, STROKES, Blend, Lay, Lift, Stroke
 from caltin_core.media.lights import NOT_KNOWN, drift
@@ -379,6 +379,8 @@ def test_surface_reflection_is_taken_off():
     assert float(surface_taken_off(np.array(0.3142857142857143))) == pytest.approx(0.5, abs=1e-12)
     inside = np.linspace(0, 1, 11)
     assert surface_taken_off(0.04 + 0.96 * 0.4 * inside / (1 - 0.6 * inside)) == pytest.approx(inside, abs=1e-12)
+    assert surface_put_on(np.array([0.0, 0.5, 1.0])) == pytest.approx([0.04, 0.3142857142857143, 1.0], abs=1e-12)
+    assert surface_taken_off(surface_put_on(inside, 0.02, 0.3), 0.02, 0.3) == pytest.approx(inside, abs=1e-12)
     assert surface_taken_off(np.array([0.0, 0.02])) == pytest.approx([0, 0])
 
 

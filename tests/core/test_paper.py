@@ -49,6 +49,19 @@ def test_the_stand_ins_sticks_are_mixed_of_pigments_that_owe_nothing_to_the_mode
     assert np.sqrt(((made[0] - reflectance_from_lab(aims)) ** 2).mean(axis=1)).min() > 0.002
 
 
+def test_on_the_stand_in_a_surface_is_read_with_all_that_lies_there():
+    paper = reflectance_from_lab(np.array([95.0, 0, 2]))
+    plain, glossy = (Sheet(paper, nature=Nature(gloss=gloss, unsteady=0), seed=2) for gloss in (0.0, 0.04))
+    black, brown = np.array([12.0, 0, 0]), np.array([40.0, 20, 25])
+    for sheet in (plain, glossy):
+        assert sheet.reflectance([]) == pytest.approx(paper, abs=1e-9)
+        assert delta_e_2000(brown, sheet.solid(sheet.add(brown, "wax_pencil"))) < 1
+        sheet.add(black, "wax_pencil")
+    assert plain.solid_reflectance(1).min() < 0.02
+    # Saunderson 1942: nothing is read darker than what the surface itself throws back.
+    assert glossy.solid_reflectance(1).min() > 0.04
+
+
 @pytest.mark.parametrize("medium", ["wax_pencil", "soft_pastel", "alcohol_marker"])
 @pytest.mark.parametrize("kind", [Sheet, PressedSheet])
 def test_the_stand_in_gives_its_solids_and_follows_from_its_seed(kind, medium):

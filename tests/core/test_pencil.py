@@ -140,7 +140,9 @@ def test_what_a_heavy_hand_presses_on_bare_paper_may_be_more_than_full_tooth_eve
     full_then = "brown firm 4,brown burnish 1"
 
     def laid(own):
-        bench = Workbench(BENCH.swatches, replace(BENCH.ground, fit=(0.0, 0.0, 0.0, 0.0, 0.0, own)), BENCH.hand.pressed(1.6))
+        bench = Workbench(
+            BENCH.swatches, replace(BENCH.ground, fit=(0.0, 0.0, 0.0, 0.0, 0.0, own, 0.0, 0.0)), BENCH.hand.pressed(1.6)
+        )
         return [float(d.fill.mean()) for d in drawn_states(bench, [stack(bench, t) for t in ("brown burnish 1", full_then)])]
 
     at_once, after = laid(-4.0)
