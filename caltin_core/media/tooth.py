@@ -14,9 +14,9 @@ QUANTILES, FEW_QUANTILES = 6, 3
 _ORDINARY = 1.2
 
 
-def _kept(inside: Floats, measured: Floats) -> Floats:
-    """Within what a film may reflect, and as precise as it was."""
-    return np.clip(inside, DARKEST_FILM, 1 - DARKEST_FILM).astype(measured.dtype, copy=False)
+def _kept(reflectance: Floats, was: Floats) -> Floats:
+    """Within what a film may reflect, and as precise as it `was`."""
+    return np.clip(reflectance, DARKEST_FILM, 1 - DARKEST_FILM).astype(was.dtype, copy=False)
 
 
 def relief(quantiles: int, shape: float = _ORDINARY) -> Floats:
@@ -52,7 +52,9 @@ class Tooth:
 
     def inside(self, measured: Floats) -> Floats:
         """What lies under the surface (…, bands) of what is measured."""
-        return measured if not (self.outer or self.inner) else _kept(surface_taken_off(measured, self.outer, self.inner), measured)
+        if not (self.outer or self.inner):
+            return measured
+        return _kept(surface_taken_off(measured, self.outer, self.inner), measured)
 
     def seen(self, films: Floats) -> Floats:
         """What is measured (…, bands) of films over ground and over black (2, …, Q, bands)."""
@@ -60,7 +62,9 @@ class Tooth:
 
     def shown(self, inside: Floats) -> Floats:
         """What is measured of what lies under the surface (…, bands)."""
-        return inside if not (self.outer or self.inner) else surface_put_on(inside, self.outer, self.inner)
+        if not (self.outer or self.inner):
+            return inside
+        return _kept(surface_put_on(inside, self.outer, self.inner), inside)
 
 
 # Defaults before any patch has been measured; common practice orders them, calibration will move them.
