@@ -139,7 +139,7 @@ def seen_through(films: Floats, yule_nielsen: float | Floats = 2.0) -> Floats:
     return out
 
 
-def surface_taken_off(measured: Floats, outer: float | Floats = 0.04, inner: float | Floats = 0.6) -> Floats:
+def surface_taken_off(measured: Floats, outer: float = 0.04, inner: float = 0.6) -> Floats:
     """What a film itself reflects, of a reflectance measured with the surface's own reflection; 0 where that explains all.
 
     `outer` is what the surface throws back from outside, `inner` from inside. Source: Saunderson 1942, "Calculation of
@@ -150,7 +150,7 @@ def surface_taken_off(measured: Floats, outer: float | Floats = 0.04, inner: flo
     return out
 
 
-def surface_put_on(inside: Floats, outer: float | Floats = 0.04, inner: float | Floats = 0.6) -> Floats:
+def surface_put_on(inside: Floats, outer: float = 0.04, inner: float = 0.6) -> Floats:
     """The other way: what is measured, with the surface's own reflection, of what a film itself reflects."""
     out: Floats = outer + (1 - outer) * (1 - inner) * inside / (1 - inner * inside)
     return out
