@@ -66,7 +66,7 @@ class Handling:
 class Ground:
     """A sheet: its reflectance (bands,), the name of its tooth, and what calibration moved of it.
 
-    `fit` (8,) are offsets of the named tooth, `members` (M, 8) those of every member of the ensemble; `quantiles` is into how
+    `fit` (9,) are offsets of the named tooth, `members` (M, 9) those of every member of the ensemble; `quantiles` is into how
     many its depths are parted.
     """
 

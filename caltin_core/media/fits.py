@@ -18,7 +18,9 @@ from caltin_core.media.hand import MEMBERS, Hand, four, table_from_fitted
 from caltin_core.media.medium import Medium
 from caltin_core.media.tooth import Tooth
 
-SHEET = 8
+SHEET = 9
+# Of these only the first so many are in doubt where nothing was measured.
+_FEARED = 6
 MANNER = (
     "scatter", "drag", "merge", "even", "grip_after", "grip_again", "uptake", "refusal", "washes_wet", "washes_dry",
     "washes_share", "paths", "bluer", "specks",
@@ -36,6 +38,8 @@ _MOST = 12.0
 # What a surface throws back from outside and from inside for each step of its offset, at least and at most; a reader that takes
 # more of it off than there is reads a little too little.
 _OUTER, _INNER = (0.02, -0.01, 0.06), (0.15, -0.5, 0.8)
+# How soft and how sharp the end of a stroke's reach may be, as logarithms.
+_EDGE = (-1.5, 1.5)
 _NUDGE = 1e-10
 
 
@@ -69,7 +73,7 @@ class ColourFit:
 # come to that.
 _ONCE = ((7, 10), (9, 11))
 _ONCE_MANNERS = dict(zip(MANNER, (*[0.0] * 11, -_MOST, -Medium.bluer, -_MOST), strict=True))
-_ONCE_SHEETS = {5: (6.0, 0.0, 0.0), 6: (0.0, 0.0)}
+_ONCE_SHEETS = {5: (6.0, 0.0, 0.0, 0.0), 6: (0.0, 0.0, 0.0)}
 
 
 def colour_from_fitted(fitted: dict[str, Any]) -> ColourFit:
@@ -104,7 +108,7 @@ def _as_now(fitted: dict[str, Any], colour: int, manners: int) -> dict[str, Any]
 
 
 def sheet_rows(rows: Any) -> tuple[tuple[float, ...], ...]:
-    """Offsets of a sheet (…, 8) as fitted now or once. Raises BadRequest when they are something else."""
+    """Offsets of a sheet (…, 9) as fitted now or once. Raises BadRequest when they are something else."""
     for length, more in _ONCE_SHEETS.items():
         if isinstance(rows, list) and all(isinstance(row, list) and len(row) == length for row in rows):
             return tuple((*row, *more) for row in table_from_fitted(rows, length))
@@ -122,12 +126,13 @@ def hand_with(hand: Hand, offsets: Floats) -> Hand:
 
 
 def tooth_with(tooth: Tooth, offsets: Floats) -> Tooth:
-    """A tooth moved by offsets (8,): depth, capacity, relief, spread, refusal, own, outer, inner."""
+    """A tooth moved by offsets (9,): depth, capacity, relief, spread, refusal, own, outer, inner, edge."""
     depth, capacity, relief, spread, refusal = (float(v) for v in np.exp(np.clip(offsets[:5], -_MOST, _MOST)))
     return replace(
         tooth, depth=tooth.depth * depth, capacity=tooth.capacity * capacity, relief=tooth.relief * relief,
         spread=1 + (tooth.spread - 1) * spread, refusal=tooth.refusal * refusal, own=_share_moved(tooth.own, float(offsets[5])),
         outer=_stepped(tooth.outer, offsets[6], *_OUTER), inner=_stepped(tooth.inner, offsets[7], *_INNER),
+        edge=tooth.edge * float(np.exp(np.clip(offsets[8], *_EDGE))),
     )  # fmt: skip
 
 
@@ -190,8 +195,16 @@ def hand_spread() -> Floats:
 
 
 def sheet_spread() -> Floats:
-    """Covariance (8, 8) of a sheet not measured."""
-    return np.diag(np.array([0.25, 0.25, 0.2, 1.2, 0.5, 1.5, 1.0, 1.0]) ** 2)
+    """Covariance (9, 9) of a sheet not measured."""
+    return np.diag(np.array([0.25, 0.25, 0.2, 1.2, 0.5, 1.5, 1.0, 1.0, 0.4]) ** 2)
+
+
+def sheet_doubt() -> Floats:
+    """The same of a sheet that has no patch yet: what its patches may still show of its surface and of the end of a stroke's reach
+    need not be feared before there are any."""
+    out = sheet_spread()
+    out[_FEARED:, _FEARED:] = 0.0
+    return out
 
 
 def manner_spread() -> Floats:

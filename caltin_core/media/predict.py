@@ -22,7 +22,7 @@ from caltin_core.media.fits import (
     hand_with,
     manner_doubt,
     possible,
-    sheet_spread,
+    sheet_doubt,
 )
 from caltin_core.media.hand import MEMBERS, Hand
 from caltin_core.media.kinds import MEDIA
@@ -189,7 +189,7 @@ def _colour_members(swatch: Swatch) -> list[ColourFit]:
 
 def _grounds(ground: Ground) -> list[Ground]:
     """A sheet in every member of the ensemble."""
-    rows = np.array(ground.members) if ground.members else np.array(ground.fit or (0.0,) * SHEET) + possible(2, sheet_spread())
+    rows = np.array(ground.members) if ground.members else np.array(ground.fit or (0.0,) * SHEET) + possible(2, sheet_doubt())
     thin = thinned(ground.reflectance, _THIRD)
     return [Ground(thin, ground.tooth, tuple(row), quantiles=FEW_QUANTILES) for row in rows.tolist()]
 

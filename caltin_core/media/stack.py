@@ -155,7 +155,7 @@ def strokes_on(tooth: Tooth, hand: Hand) -> Strokes:
     deposit = np.array(hand.deposit)[_PRESSURE] * np.where(_SIDE, hand.side_deposit, 1.0)
     reach = np.array(hand.reach)[_PRESSURE] * np.where(_SIDE, hand.side_reach, 1.0)
     reach = reach * np.where(_TURNED, hand.turned_reach, 1.0)
-    one = np.where(_COAT[:, None], hand.coat, deposit[:, None] * np.exp(-tooth.valleys() / reach[:, None]))
+    one = np.where(_COAT[:, None], hand.coat, deposit[:, None] * np.exp(-((tooth.valleys() / reach[:, None]) ** tooth.edge)))
     burnish = (_PRESSURE == BURNISH) & ~_COAT
     return Strokes(one, burnish, _PASSES, _WET)
 

@@ -32,7 +32,8 @@ class Tooth:
     `relief` is the shape of its depths, 1 being as many valleys as peaks; `spread` is the Yule-Nielsen n of the sheet,
     1 where no light spreads in it and 2 where all does; `refusal` is the power of the room left by which a valley takes
     less as it fills; `own` is how far a pass is refused by what it lays itself, 0 where only earlier passes refuse it and 1
-    where its first stroke does as they do; `outer` and `inner` are what the surface throws back of light from outside and from
+    where its first stroke does as they do; `edge` is how sharply a stroke's reach ends: at 1 it dies away, above that it rests on
+    the hills and leaves deep valleys alone; `outer` and `inner` are what the surface throws back of light from outside and from
     inside, as far as that is read with it (see `surface_put_on`); `quantiles` is into how many the depths are parted.
     """
 
@@ -42,6 +43,7 @@ class Tooth:
     spread: float = 2.0
     refusal: float = 1.0
     own: float = 0.5
+    edge: float = 1.0
     outer: float = 0.0
     inner: float = 0.0
     quantiles: int = QUANTILES

@@ -395,9 +395,10 @@ def test_a_sheet_kept_from_before_is_refused_by_all_it_lays_and_has_no_surface(t
     assert ground.fit[: len(tooth)] == tuple(tooth)
     assert ground.teeth.own > 0.99
     assert (ground.teeth.outer, ground.teeth.inner) == (0, 0)
-    assert {len(row) for row in ground.members} == {8}
+    assert {len(row) for row in ground.members} == {9}
+    assert ground.teeth.edge == 1
     assert sheet_from_fitted(ground, ground.fitted()) == ground
-    with pytest.raises(BadRequest, match="8 plain numbers"):
+    with pytest.raises(BadRequest, match="9 plain numbers"):
         sheet_from_fitted(ground, {**once, "tooth": [0.1] * 4})
 
 

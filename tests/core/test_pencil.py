@@ -13,9 +13,9 @@ from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_la
 from caltin_core.media.colourants import Handling, colourants
 from caltin_core.media.fits import ColourFit
 from caltin_core.media.hand import HANDS, Hand, hand_from_fitted
-from caltin_core.media.layers import STROKES, Blend, Lay, Lift, Stroke
+from caltin_core.media.layers import STROKE_INDEX, STROKES, Blend, Lay, Lift, Stroke
 from caltin_core.media.predict import Workbench, drawn_states, predict
-from caltin_core.media.stack import taken
+from caltin_core.media.stack import strokes_on, taken
 from caltin_core.media.tooth import TEETH, Tooth
 from tests.core.builders import PLAIN, WHITE_LAB, ground, plain_bench, random_stack, stack, swatch
 
@@ -136,12 +136,23 @@ def test_many_passes_are_one_after_another_whatever_is_laid_beside(own, refusal)
         assert near == pytest.approx(together, rel=0.01, abs=1e-3)
 
 
+def test_a_sharper_end_of_a_strokes_reach_lays_more_above_it_and_less_in_the_valleys_below():
+    soft, sharp = (strokes_on(Tooth(1.0, 4.0, edge=edge), Hand()).rate for edge in (1.0, 2.0))
+    valleys, light = Tooth(1.0, 4.0).valleys(), STROKE_INDEX[Stroke("light", 1)]
+    deep, (reach, deposit) = valleys > Hand().reach[0], (Hand().reach[0], Hand().deposit[0])
+    assert (sharp[light][deep] < soft[light][deep]).all()
+    assert (sharp[light][~deep] > soft[light][~deep]).all()
+    assert sharp[light] == pytest.approx(deposit * np.exp(-((valleys / reach) ** 2)))
+    coat = STROKE_INDEX[Stroke("coat", 1)]
+    assert (sharp[coat] == soft[coat]).all()
+
+
 def test_what_a_heavy_hand_presses_on_bare_paper_may_be_more_than_full_tooth_ever_takes():
     full_then = "brown firm 4,brown burnish 1"
 
     def laid(own):
         bench = Workbench(
-            BENCH.swatches, replace(BENCH.ground, fit=(0.0, 0.0, 0.0, 0.0, 0.0, own, 0.0, 0.0)), BENCH.hand.pressed(1.6)
+            BENCH.swatches, replace(BENCH.ground, fit=(0.0, 0.0, 0.0, 0.0, 0.0, own, 0.0, 0.0, 0.0)), BENCH.hand.pressed(1.6)
         )
         return [float(d.fill.mean()) for d in drawn_states(bench, [stack(bench, t) for t in ("brown burnish 1", full_then)])]
 
