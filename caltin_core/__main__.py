@@ -8,9 +8,11 @@ import sys
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 
 from caltin_core.cli import main
+from caltin_core.lanes import open_lanes
 
 # A large request is many small objects that all stay; to look through them again and again takes as long as to answer it.
 gc.set_threshold(200_000, 50, 1000)
 # The decoders' own libraries grumble straight to the error stream; faults of ours are told in the answer.
 os.dup2(os.open(os.devnull, os.O_WRONLY), 2)
+open_lanes()
 sys.exit(main(sys.argv[1:]))

@@ -32,11 +32,11 @@ def schema(command: str) -> dict[str, Any]:
 
 def answer(command: str, text: bytes) -> dict[str, Any]:
     """The answer of a command to a request in JSON. Raises BadRequest where the request is at fault."""
-    return _answered(command, text).model_dump(mode="json", exclude_none=True, by_alias=True)
-
-
-def _answered(command: str, text: bytes) -> BaseModel:
     known = _command(command)
+    return known.run(_request(known, text)).model_dump(mode="json", exclude_none=True, by_alias=True)
+
+
+def _request(known: Command, text: bytes) -> BaseModel:
     try:
         raw = json.loads(text.decode("utf-8"))
     except (ValueError, RecursionError):
@@ -44,10 +44,9 @@ def _answered(command: str, text: bytes) -> BaseModel:
     if not isinstance(raw, dict):
         raise BadRequest("", "the request must be one JSON object")
     try:
-        request = known.request.model_validate(raw)
+        return known.request.model_validate(raw)
     except ValidationError as fault:
         raise fault_of(fault) from None
-    return known.run(request)
 
 
 def _command(name: str) -> Command:
@@ -64,8 +63,8 @@ def main(arguments: list[str]) -> int:
         if len(arguments) == 2 and arguments[0] == "schema":
             said = json.dumps(schema(arguments[1]), ensure_ascii=False)
         elif len(arguments) == 1:
-            text = sys.stdin.buffer.read() if arguments[0] in HOMES else b""
-            said = _answered(arguments[0], text).model_dump_json(exclude_none=True, by_alias=True)
+            known = _command(arguments[0])
+            said = known.said(_request(known, sys.stdin.buffer.read()))
         else:
             raise BadRequest("", f"say one command: {', '.join(HOMES)}, or schema and its name")
         code = 0

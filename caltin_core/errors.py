@@ -17,6 +17,9 @@ class CaltinError(Exception):
         self.where = where
         self.what = what
 
+    def __reduce__(self) -> "tuple[type[CaltinError], tuple[str, str]]":
+        return type(self), (self.where, self.what)
+
     def inside(self, prefix: str) -> "CaltinError":
         """The same fault seen from further out, its place prefixed."""
         joined = f"{prefix}.{self.where}" if self.where and not self.where.startswith("[") else prefix + self.where

@@ -5,6 +5,7 @@ from typing import Annotated, Any
 
 import numpy as np
 from pydantic import Field
+from pydantic_core import to_json
 
 from caltin_core.colour.spaces import hexes_from_lab
 from caltin_core.contract.command import Command
@@ -23,8 +24,13 @@ from caltin_core.contract.shapes import (
     rounded,
 )
 from caltin_core.errors import BadRequest
+from caltin_core.lanes import in_lanes
 from caltin_core.media.cautions import cautions
+from caltin_core.media.layers import Layer
 from caltin_core.media.predict import Prediction, Workbench, predict
+
+# So many stacks are worth a lane of their own.
+_LANE = 500
 
 
 class Stack(Shape):
@@ -92,24 +98,24 @@ def _results(found: Sequence[Prediction]) -> Iterator[dict[str, Any]]:
     labs = np.concatenate(parts) if parts else np.zeros((0, 3))
     hexes, inside = hexes_from_lab(labs)
     plain = np.round(labs, DECIMALS).tolist()
+    shares = iter(np.round(np.concatenate([np.zeros(0), *(p.after_used for p in found)]), SHARE_DECIMALS).tolist())
     at = 0
     for p in found:
         after, grain = at + 1, at + 1 + len(p.after_lab)
-        end, used = grain + len(p.grain_lab), np.round(p.after_used, SHARE_DECIMALS).tolist()
+        end = grain + len(p.grain_lab)
         yield {
             "lab": plain[at], "hex": hexes[at], "in_srgb": bool(inside[at]), "uncertainty_de00": round(p.uncertainty, 4),
             "tooth_used": round(p.tooth_used, SHARE_DECIMALS),
             "after": [
                 {"lab": lab, "hex": shown, "tooth_used": share}
-                for lab, shown, share in zip(plain[after:grain], hexes[after:grain], used, strict=True)
+                for lab, shown, share in zip(plain[after:grain], hexes[after:grain], shares, strict=False)
             ],
             "grain": [{"share": 1 / len(p.grain_lab), "hex": shown} for shown in hexes[grain:end]],
         }  # fmt: skip
         at = end
 
 
-def run(request: PredictRequest) -> PredictAnswer:
-    """Predict every stack of the request, in its order."""
+def _asked(request: PredictRequest) -> tuple[Workbench, list[list[Layer]]]:
     kit = Kit(request.surface, request.colours, request.hand)
     seen: set[str] = set()
     stacks = []
@@ -118,10 +124,33 @@ def run(request: PredictRequest) -> PredictAnswer:
             raise BadRequest(f"stacks[{index}].id", f"“{stack.id}” is there twice")
         seen.add(stack.id)
         stacks.append(kit.layers(list(stack.layers), f"stacks[{index}].layers"))
-    bench = Workbench(kit.swatches, kit.ground, kit.hand)
-    seen_of = zip(request.stacks, stacks, _results(predict(bench, stacks, request.illuminant)), strict=True)
-    results = [{"id": stack.id, **seen, "cautions": cautions(bench, layers) or None} for stack, layers, seen in seen_of]
-    return PredictAnswer.model_validate({"results": results})
+    return Workbench(kit.swatches, kit.ground, kit.hand), stacks
 
 
-COMMANDS = {"predict": Command(PredictRequest, PredictAnswer, run)}
+def _told(bench: Workbench, light: Illuminant, names: Sequence[Stack], stacks: Sequence[Sequence[Layer]]) -> list[dict[str, Any]]:
+    """All of each `Result`."""
+    out = []
+    for stack, layers, seen in zip(names, stacks, _results(predict(bench, stacks, light, grains=False)), strict=True):
+        warned = cautions(bench, layers)
+        out.append({"id": stack.id, **seen, "cautions": warned} if warned else {"id": stack.id, **seen})
+    return out
+
+
+def run(request: PredictRequest) -> PredictAnswer:
+    """Predict every stack of the request, in its order."""
+    bench, stacks = _asked(request)
+    return PredictAnswer.model_validate({"results": _told(bench, request.illuminant, request.stacks, stacks)})
+
+
+def text(request: PredictRequest) -> str:
+    """The same as JSON at once, many stacks in lanes: to build so many shapes takes long."""
+    bench, stacks = _asked(request)
+
+    def work(rows: Sequence[int]) -> list[str]:
+        told = _told(bench, request.illuminant, [request.stacks[i] for i in rows], [stacks[i] for i in rows])
+        return [to_json(result).decode() for result in told]
+
+    return f'{{"results":[{",".join(in_lanes(work, range(len(stacks)), _LANE))}]}}'
+
+
+COMMANDS = {"predict": Command(PredictRequest, PredictAnswer, run, text)}

@@ -192,10 +192,13 @@ class NestedRepeat(Shape):
 
 
 def _kind(value: Any) -> str:
-    keys = value if isinstance(value, dict) else type(value).model_fields if isinstance(value, BaseModel) else ()
-    found = next((f"~{key}" for key in ("repeat", "blend", "lift") if key in keys), "")
+    keys = value if isinstance(value, dict) else type(value).model_fields if isinstance(value, BaseModel) else {}
+    for key in ("repeat", "blend", "lift"):
+        if key in keys:
+            return f"~{key}"
     # Without any pressure, point or turn it can only be coats; which of both a colour needs is for the kit to say.
-    return found or ("~laid" if not {"pressure", "point", "turned"} & set(keys) and {"passes", "wet"} & set(keys) else "~colour")
+    pressed = "pressure" in keys or "point" in keys or "turned" in keys
+    return "~laid" if not pressed and ("passes" in keys or "wet" in keys) else "~colour"
 
 
 _Plain = (
@@ -219,6 +222,7 @@ class Kit:
     def __init__(self, surface: Surface, colours: list[ColourShape], hand: HandShape | None) -> None:
         self.ids = [c.id for c in colours]
         self.place: dict[str, int] = {}
+        self._known: dict[tuple[Any, ...], Lay] = {}
         for index, colour in enumerate(colours):
             if colour.id in self.place:
                 raise BadRequest(f"colours[{index}].id", f"“{colour.id}” is there twice")
@@ -274,7 +278,11 @@ class Kit:
                 once = self.layers(list(shape.repeat), f"{here}.repeat")
                 out += once * shape.times
             elif isinstance(shape, LayShape | CoatShape):
-                out.append(self._laid(shape, here))
+                # Of many stacks most layers were there before.
+                key = tuple(shape.__dict__.values())
+                if key not in self._known:
+                    self._known[key] = self._laid(shape, here)
+                out.append(self._known[key])
             else:
                 out.append(Blend(shape.blend) if isinstance(shape, BlendShape) else Lift(shape.lift))
             if len(out) > MAX_EXPANDED:

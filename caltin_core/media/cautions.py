@@ -20,9 +20,12 @@ WAXY = ("wax_pencil", "oil_pencil", "oil_pastel")
 
 def cautions(bench: Workbench, layers: Sequence[Layer]) -> list[str]:
     """Warnings about a stack on this bench, each a sentence, none twice."""
-    laid = [bench.swatches[x.colour] for x in lays(layers)]
+    coloured = lays(layers)
+    laid = [bench.swatches[x.colour] for x in coloured]
     out: list[str] = []
     for index, swatch in enumerate(laid):
+        if swatch.kind == "film":
+            continue
         below = laid[:index]
         waxy = next((s for s in below if s.medium in WAXY), None)
         if swatch.kind == "dye" and waxy is not None:
@@ -33,21 +36,21 @@ def cautions(bench: Workbench, layers: Sequence[Layer]) -> list[str]:
             )
         if swatch.kind == "cover" and index < len(laid) - 1:
             out.append(f"{swatch.called} comes last: little holds on it.")
-    return list(dict.fromkeys([*out, *_order(bench, lays(layers))]))
+    return list(dict.fromkeys([*out, *_order(coloured, laid)]))
 
 
-def _order(bench: Workbench, laid: Sequence[Lay]) -> list[str]:
-    """What is known to fail by the order or the weight of layers."""
-    swatches = [bench.swatches[x.colour] for x in laid]
+def _order(laid: Sequence[Lay], swatches: Sequence[Swatch]) -> list[str]:
+    """What is known to fail by the order or the weight of layers, each of its swatch."""
     out = []
     early = next((i for i, x in enumerate(laid[:-2]) if x.stroke.pressure == "burnish" and swatches[i].medium in WAXY), None)
     if early is not None and swatches[early].kind == "film":
         out.append(f"{swatches[early].called} is burnished early: what comes after takes hold only weakly; burnish last.")
     for index, (swatch, lay) in enumerate(zip(swatches, laid, strict=True)):
-        whole = lay.stroke.pressure in _WHOLE and lay.stroke.passes >= _OFTEN
-        if whole and swatch.is_black and index == len(laid) - 1 and index > 0:
+        last = index == len(laid) - 1
+        whole = last and lay.stroke.pressure in _WHOLE and lay.stroke.passes >= _OFTEN
+        if whole and swatch.is_black and index > 0:
             out.append(f"{swatch.called} over all deadens what lies below: only a touch, or lay it early beneath a brown.")
-        if whole and index == len(laid) - 1 and _raw_yellow(swatch):
+        if whole and _raw_yellow(swatch):
             out.append(f"{swatch.called} is a raw yellow brown: over a whole face it looks sickly; let it accent.")
         if index and lay.stroke.wet and _too_far(swatches[index - 1], swatch):
             out.append(

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from functools import cached_property
 
 from caltin_core.media.hand import POINTS, PRESSURES
 
@@ -26,6 +27,11 @@ class Stroke:
     point: str = "sharp"
     turned: bool = False
     wet: bool = False
+
+    @cached_property
+    def index(self) -> int:
+        """Its place in `STROKES`."""
+        return STROKE_INDEX[self]
 
     def words(self) -> str:
         """Such as “two light passes, turned” or “two coats, wet”."""

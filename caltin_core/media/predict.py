@@ -26,7 +26,7 @@ from caltin_core.media.fits import (
 )
 from caltin_core.media.hand import MEMBERS, Hand
 from caltin_core.media.kinds import MEDIA
-from caltin_core.media.layers import LIFTS, STROKE_INDEX, Lay, Layer
+from caltin_core.media.layers import LIFTS, Lay, Layer
 from caltin_core.media.stack import Colourants, Drawn, Strokes, bare, blend, lay, lift, strokes_on
 from caltin_core.media.tooth import FEW_QUANTILES, QUANTILES, Tooth
 
@@ -164,7 +164,11 @@ class Workbench:
 
     def kinds(self, layers: Sequence[Layer]) -> tuple[str, ...]:
         """The kind of each layer, for grouping stacks that can be computed together."""
-        return tuple(self.swatches[x.colour].kind if isinstance(x, Lay) else x.kind for x in layers)
+        return tuple([self._kinds[x.colour] if isinstance(x, Lay) else x.kind for x in layers])
+
+    @cached_property
+    def _kinds(self) -> tuple[str, ...]:
+        return tuple(s.kind for s in self.swatches)
 
 
 # The members of an ensemble, and where each colour of the kit lies in theirs.
@@ -198,7 +202,7 @@ def _grounds(ground: Ground) -> list[Ground]:
 class Prediction:
     """One stack: reflectance (31,), colour after each layer, tooth, coats of dye, grain and how unsure it is.
 
-    `after_lab` (layers, 3), `after_used` (layers,), `after_grain` (layers, Q, 3), `grain_lab` (Q, 3); `lab` and
+    `after_lab` (layers, 3), `after_used` (layers,), `grain_lab` (Q, 3), `after_grain` (layers, Q, 3) or none; `lab` and
     these are relative to the illuminant's white. `uncertainty` is the ΔE00 within which 80 % of real patches lie.
     """
 
@@ -208,15 +212,17 @@ class Prediction:
     uptake: float
     after_lab: Floats
     after_used: Floats
-    after_grain: Floats
     grain_lab: Floats
+    after_grain: Floats
     uncertainty: float
 
 
 def predict(
-    bench: Workbench, stacks: Sequence[Sequence[Layer]], illuminant: str = "D50", starts: Sequence[Start | None] | None = None
-) -> list[Prediction]:
-    """Predict every stack, in order. `starts`, where given, has one entry for each stack."""
+    bench: Workbench, stacks: Sequence[Sequence[Layer]], illuminant: str = "D50", starts: Sequence[Start | None] | None = None,
+    *, grains: bool = True,
+) -> list[Prediction]:  # fmt: skip
+    """Predict every stack, in order. `starts`, where given, has one entry for each stack; without `grains` only the
+    last layer's is told."""
     out: list[Prediction | None] = [None] * len(stacks)
     begin: list[Start | None] = list(starts) if starts is not None else [None] * len(stacks)
     doubts = bench.doubts(sorted({x.colour for stack in stacks for x in stack if isinstance(x, Lay)}))
@@ -229,7 +235,7 @@ def predict(
             for at in range(0, len(part), _CHUNK):
                 few = slice(at, at + _CHUNK)
                 here = [act if isinstance(act, str) else act[few] for act in acts]
-                for index, done in zip(part[few], _together(bench, here, illuminant, start, unsure[few]), strict=True):
+                for index, done in zip(part[few], _together(bench, here, illuminant, start, unsure[few], grains), strict=True):
                     out[index] = done
     return [p for p in out if p is not None]
 
@@ -302,7 +308,7 @@ def acts_of(stacks: Sequence[Sequence[Layer]]) -> list[Act]:
     for position, first in enumerate(stacks[0]):
         if isinstance(first, Lay):
             here = (stack[position] for stack in stacks)
-            out.append(np.array([(x.colour, STROKE_INDEX[x.stroke]) for x in here if isinstance(x, Lay)], dtype=np.intp))
+            out.append(np.array([(x.colour, x.stroke.index) for x in here if isinstance(x, Lay)], dtype=np.intp))
         else:
             out.append(first.kind)
     return out
@@ -316,18 +322,21 @@ def _run(bench: Workbench, count: int, acts: Sequence[Act], start: Start | None,
     return states
 
 
-def _together(bench: Workbench, acts: Sequence[Act], illuminant: str, start: Start | None, unsure: Floats) -> list[Prediction]:
+def _together(
+    bench: Workbench, acts: Sequence[Act], illuminant: str, start: Start | None, unsure: Floats, grains: bool
+) -> list[Prediction]:  # fmt: skip
     states = _run(bench, len(unsure), acts, start)
     seen = np.stack([bench.seen(s) for s in states], axis=1)
     labs = lab_from_reflectance(seen, illuminant)
     used = np.stack([bench.used(s) for s in states], axis=1)
-    grain = lab_from_reflectance(bench.tooth.shown(np.stack([s.seen[0] for s in states], axis=1)), illuminant)
+    kept = states if grains else states[-1:]
+    grain = lab_from_reflectance(bench.tooth.shown(np.stack([s.seen[0] for s in kept], axis=1)), illuminant)
     last = states[-1]
     return [
         Prediction(
             lab=labs[i, -1], reflectance=seen[i, -1], tooth_used=float(used[i, -1]), uptake=float(last.uptake[i]),
-            after_lab=labs[i, 1:], after_used=used[i, 1:], after_grain=grain[i, 1:], grain_lab=grain[i, -1],
-            uncertainty=float(unsure[i]),
+            after_lab=labs[i, 1:], after_used=used[i, 1:], grain_lab=grain[i, -1],
+            after_grain=grain[i, 1:], uncertainty=float(unsure[i]),
         )
         for i in range(len(unsure))
     ]  # fmt: skip

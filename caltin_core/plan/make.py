@@ -11,7 +11,7 @@ from caltin_core.colour.tables import Floats
 from caltin_core.colour.value import munsell_value
 from caltin_core.media.cautions import cautions
 from caltin_core.media.kinds import MEDIA
-from caltin_core.media.layers import STROKE_INDEX, Lay, Layer, lays
+from caltin_core.media.layers import Lay, Layer, lays
 from caltin_core.media.predict import Workbench, courses_of
 from caltin_core.plan.crossing import crossing
 from caltin_core.plan.finish import GRAINY, LIFTED, UnderDrawing, closed, finished, suits
@@ -128,7 +128,7 @@ def _stages(
         stage, stages = 0, []
         for layer in area.layers:
             if isinstance(layer, Lay):
-                there = int(tables[zone][stage, layer.colour, STROKE_INDEX[layer.stroke]])
+                there = int(tables[zone][stage, layer.colour, layer.stroke.index])
                 if there < len(school.stages):
                     stage = there
                 elif not any(c.areas == (index,) for c in strayed):

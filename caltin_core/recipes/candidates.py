@@ -97,11 +97,13 @@ class FastBench:
         states, last = [self.begin(1)], np.zeros(len(colour), dtype=np.intp)
         for position in range(int(length.max(initial=1)) - 1):
             longer = np.flatnonzero(length > position + 1)
-            laid = np.stack([last[longer], colour[longer, position], stroke[longer, position]], axis=1)
-            once, of = np.unique(laid, axis=0, return_inverse=True)
-            states.append(self.lay(states[-1].take(once[:, 0]), once[:, 1], once[:, 2]))
+            laid = last[longer], colour[longer, position], stroke[longer, position]
+            shape = len(last), len(self.coats), len(STROKES)
+            once, of = np.unique(np.ravel_multi_index(laid, shape), return_inverse=True)
+            below, colours, strokes = np.unravel_index(once, shape)
+            states.append(self.lay(states[-1].take(below), colours, strokes))
             last = last.copy()
-            last[longer] = of.ravel()
+            last[longer] = of
         return self.evaluate(colour, stroke, states, last, np.maximum(length - 1, 0))
 
     def evaluate(self, colour: Ints, stroke: Ints, states: list[Drawn], parent: Ints, prefix: Ints) -> Candidates:

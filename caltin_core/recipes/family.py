@@ -14,12 +14,13 @@ import numpy as np
 from caltin_core.colour.difference import delta_e_2000
 from caltin_core.colour.tables import Floats
 from caltin_core.errors import BadRequest
+from caltin_core.lanes import in_lanes
 from caltin_core.media.layers import Lay
 from caltin_core.media.predict import Workbench
 from caltin_core.recipes.candidates import Candidates, joined
-from caltin_core.recipes.match import Match, Searches, Target, chosen_stacks, closer_look, matched, recipes_of
+from caltin_core.recipes.match import LANE, Match, Searches, Target, chosen_stacks, closer_look, matched, recipes_of
 from caltin_core.recipes.rules import NO_COLOUR, Bools, Ints, Rules, lengths
-from caltin_core.recipes.search import Search
+from caltin_core.recipes.search import EVALUATIONS, Search
 
 # How many stacks are looked at for each role within a set; what a set pays where it serves a role not at all, in ΔE00.
 _EVALUATIONS = 3500
@@ -110,18 +111,12 @@ def family(bench: Workbench, members: Sequence[Member], rules: Rules, keep: froz
     chosen = start | every if (start | every).sum() <= rules.max_colours else choice.best()
     left_out = frozenset(np.flatnonzero(every & ~chosen).tolist())
     narrow = Searches(bench, targets, replace(each, avoid=each.avoid | left_out)) if left_out else wide
-    for i in open_:
-        search = narrow.of(i)[0]
-        options[i] = _more(options[i], search, targets[i], search.find(targets[i].lab, _EVALUATIONS))
-    for i in _missed(options, chosen, _DEEPER if left_out else 2 * _DEEPER):
-        search = narrow.of(i)[0]
-        options[i] = _more(options[i], search, targets[i], search.find(targets[i].lab))
+    _deepen(options, narrow, targets, open_, _EVALUATIONS)
+    _deepen(options, narrow, targets, _missed(options, chosen, _DEEPER if left_out else 2 * _DEEPER))
     choice = _Choice([options[i] for i in open_], weight, start, rules.max_colours)
     chosen = choice.pruned(choice.exchanged(chosen))
     if left_out and chosen.sum() < rules.max_colours:
-        for i in _missed(options, chosen, _DEEPER):
-            search = wide.of(i)[0]
-            options[i] = _more(options[i], search, targets[i], search.find(targets[i].lab))
+        _deepen(options, wide, targets, _missed(options, chosen, _DEEPER))
         choice = _Choice([options[i] for i in open_], weight, start, rules.max_colours)
         chosen = choice.pruned(choice.widened(chosen))
     found = _settled(bench, members, options, wide, chosen)
@@ -157,6 +152,16 @@ def _told(search: Search, target: Target, stacks: Candidates, count: int) -> _Op
     beyond = np.maximum(np.abs(stacks.lab[:, 0] - target.lab[0]) - _VALUE, 0)
     score = search.score(stacks, target.lab) + _VALUE_WEIGHT * beyond
     return _Options(stacks, score, delta_e_2000(target.lab, stacks.lab) if len(stacks) else np.empty(0), uses)
+
+
+def _deepen(
+    options: dict[int, _Options], searches: Searches, targets: Sequence[Target], roles: Sequence[int], most: int = EVALUATIONS
+) -> None:
+    """Search some roles in depth, and join what is found to their options."""
+    asked = [(searches.of(i)[0], targets[i]) for i in roles]
+    found = in_lanes(lambda some: [search.find(target.lab, most) for search, target in some], asked, LANE)
+    for i, (search, target), more in zip(roles, asked, found, strict=True):
+        options[i] = _more(options[i], search, target, more)
 
 
 def _more(options: _Options, search: Search, target: Target, found: Candidates) -> _Options:

@@ -8,6 +8,7 @@ import numpy as np
 
 from caltin_core.colour.tables import Floats
 from caltin_core.colour.words import Difference, difference
+from caltin_core.lanes import in_lanes, lanes
 from caltin_core.media.cautions import cautions
 from caltin_core.media.layers import Lay
 from caltin_core.media.predict import Prediction, Start, Workbench, colours_of, predict
@@ -30,6 +31,8 @@ _EQUAL = 0.02
 _CLOSE_LOOK, _LOOKS = 16, 4
 # Where the best misses by more than this (ΔE00) the best few orders of colours are polished, so often; so many are held.
 _FINE, _POLISHES, _POLISHED, _HELD = 0.1, 4, 8, 200
+# So many targets are worth a lane of their own.
+LANE = 2
 # A search that was off by this much (ΔE) aims again.
 _OFF = 0.4
 
@@ -95,16 +98,18 @@ class Searches:
 
 
 def matches(bench: Workbench, targets: Sequence[Target], rules: Rules) -> Iterator[Match]:
-    """Match every target, in order, each as soon as it is found."""
-    searches = Searches(bench, targets, rules)
-    for index, target in enumerate(targets):
-        yield from _matched_together(bench, [(*searches.of(index), target)])
+    """Match every target, in order, each as soon as it is found; where there are lanes so many at a time."""
+    searches, every, step = Searches(bench, targets, rules), range(len(targets)), lanes()
+    for at in every[::step]:
+        asked = [(*searches.of(index), targets[index]) for index in every[at : at + step]]
+        yield from in_lanes(lambda some: _matched_together(bench, some), asked)
 
 
 def all_matches(bench: Workbench, targets: Sequence[Target], rules: Rules) -> list[Match]:
     """The same when all are found, which is quicker: the recipes of all are predicted together."""
     searches = Searches(bench, targets, rules)
-    return _matched_together(bench, [(*searches.of(index), target) for index, target in enumerate(targets)])
+    asked = [(*searches.of(index), target) for index, target in enumerate(targets)]
+    return in_lanes(lambda some: _matched_together(bench, some), asked, LANE)
 
 
 def _matched_together(bench: Workbench, asked: Sequence[tuple[Search, Rules, Target]]) -> list[Match]:

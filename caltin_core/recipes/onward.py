@@ -7,7 +7,7 @@ import numpy as np
 
 from caltin_core.colour.difference import delta_e_2000
 from caltin_core.colour.tables import Floats
-from caltin_core.media.layers import STROKE_INDEX, Layer, lays
+from caltin_core.media.layers import Layer, lays
 from caltin_core.media.predict import Prediction, Workbench, colours_of, drawn_states, predict
 from caltin_core.recipes.cure import beginnings, effort, last_resort
 from caltin_core.recipes.rules import NO_COLOUR, Rules
@@ -84,5 +84,5 @@ def _left_of(school: School, bench: Workbench, done: Sequence[Layer], zone: Zone
     table = stage_table(school, bench.solids, coats, zone)
     stage = 0
     for x in lays(done):
-        stage = int(table[stage, x.colour, STROKE_INDEX[x.stroke]])
+        stage = int(table[stage, x.colour, x.stroke.index])
     return replace(school, stages=school.stages[stage:]) if stage < len(school.stages) else None

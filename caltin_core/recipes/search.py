@@ -130,7 +130,8 @@ class Search:
         """The legal stacks of up to three layers, those of one order of colours together, and where each order begins."""
         fine = joined([self.library, *self._triples(TRIPLES)])
         fine = fine.take(np.flatnonzero(self._legal(fine.colour, fine.stroke)))
-        _, of = np.unique(fine.colour.astype(np.int16), axis=0, return_inverse=True)
+        colours = fine.colour[:, :_DEEP] + 1
+        of = colours @ (1 + colours.max(initial=0)) ** np.arange(colours.shape[1])[::-1]
         order = np.argsort(of, kind="stable")
         return fine.take(order), np.flatnonzero(np.diff(of[order], prepend=-1))
 

@@ -5,6 +5,7 @@ from typing import Any
 from django.core.management import call_command
 from django.core.management.base import BaseCommand
 
+from caltin_core.lanes import open_lanes
 from caltin_site.jobs.services import recover
 
 
@@ -15,5 +16,6 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Run until it is told to stop."""
+        open_lanes()
         recover()
         call_command("db_worker", interval=0.1, startup_delay=False, reload=False)

@@ -1,0 +1,103 @@
+"""Work in several processes: the same as in one, in the same order, whatever happens to the others."""
+
+import json
+import os
+import signal
+
+import numpy as np
+import pytest
+
+from caltin_core.contract import predicting
+from caltin_core.errors import BadRequest
+from caltin_core.lanes import in_lanes, lanes, open_lanes
+from caltin_core.recipes.family import Member, family
+from caltin_core.recipes.match import Target, all_matches, matches
+from caltin_core.recipes.rules import Rules
+from tests.core.builders import WHITE_LAB, demo_bench
+
+
+@pytest.fixture(autouse=True)
+def _closed():
+    yield
+    open_lanes(1)
+
+
+def _where(items):
+    return [(item, os.getpid()) for item in items]
+
+
+@pytest.mark.parametrize("many", [1, 2, 3])
+def test_everything_is_done_once_and_in_order(many):
+    open_lanes(many)
+    done = in_lanes(_where, range(10))
+    assert [item for item, _ in done] == list(range(10))
+    assert len({process for _, process in done}) == many
+    assert in_lanes(_where, []) == []
+
+
+def test_too_little_work_stays_in_one_process():
+    open_lanes(2)
+    assert {process for _, process in in_lanes(_where, range(9), least=5)} == {os.getpid()}
+    assert len({process for _, process in in_lanes(_where, range(10), least=5)}) == 2
+
+
+def test_there_are_no_more_lanes_than_cores_and_none_within_a_lane():
+    open_lanes()
+    assert 1 <= lanes() <= (os.cpu_count() or 1)
+    open_lanes(2)
+    assert in_lanes(lambda items: [lanes() for _ in items], range(2))[1] == 1
+
+
+def test_a_fault_elsewhere_is_told_here():
+    def work(items):
+        if 3 in items:
+            raise BadRequest("stacks[3]", "no")
+        return list(items)
+
+    open_lanes(2)
+    with pytest.raises(BadRequest, match="no") as told:
+        in_lanes(work, range(4))
+    assert told.value.where == "stacks[3]"
+
+
+def test_the_share_of_a_process_that_was_ended_is_done_here():
+    here = os.getpid()
+
+    def work(items):
+        if os.getpid() != here:
+            os.kill(os.getpid(), signal.SIGKILL)
+        return _where(items)
+
+    open_lanes(3)
+    assert in_lanes(work, range(7)) == [(item, here) for item in range(7)]
+
+
+def _laid(found):
+    return [(m.role, m.reach.ok, [(r.kind, r.layers, r.prediction.lab.tolist(), r.equal) for r in m.recipes]) for m in found]
+
+
+def test_recipes_are_the_same_in_two_lanes():
+    bench = demo_bench()
+    targets = [Target(str(i), np.array(lab)) for i, lab in enumerate([(70.0, 14, 18), (48.0, 18, 22), (30.0, 10, 8)])]
+    rules, members = Rules(), [Member(t) for t in targets]
+    alone = _laid(all_matches(bench, targets, rules)), _laid(family(bench, members, rules).matches)
+    open_lanes(2)
+    assert (_laid(all_matches(bench, targets, rules)), _laid(family(bench, members, rules).matches)) == alone
+    assert _laid(list(matches(bench, targets, rules))) == alone[0]
+
+
+def test_predictions_are_the_same_text_in_two_lanes_and_as_shapes(monkeypatch):
+    monkeypatch.setattr(predicting, "_LANE", 2)
+    bench = demo_bench()
+    colours = [{"id": s.id, "lab": s.lab.tolist(), "medium": s.medium} for s in bench.swatches[:3]]
+    laid = [{"colour": c["id"], "pressure": "firm", "passes": 2} for c in colours]
+    stacks = [{"id": f"s{i}", "layers": [laid[i % 3], {"repeat": [laid[1]], "times": 2}, laid[i % 2]]} for i in range(5)]
+    stacks.append({"id": "bare", "layers": []})
+    request = predicting.PredictRequest.model_validate(
+        {"surface": {"name": "sheet", "lab": WHITE_LAB, "tooth": "vellum"}, "colours": colours, "stacks": stacks}
+    )
+    command = predicting.COMMANDS["predict"]
+    alone = command.said(request)
+    open_lanes(2)
+    assert command.said(request) == alone
+    assert json.loads(alone) == json.loads(command.run(request).model_dump_json(exclude_none=True))
