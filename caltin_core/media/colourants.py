@@ -17,7 +17,7 @@ from caltin_core.media.hand import MEMBERS, Hand
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import COAT, STROKE_INDEX, Stroke
 from caltin_core.media.medium import Medium
-from caltin_core.media.stack import CLEAR_DYE, Colourants, bare, lay, manners, strokes_on
+from caltin_core.media.stack import CLEAR_DYE, FILM, Colourants, bare, lay, manners, strokes_on
 from caltin_core.media.tooth import QUANTILES, TEETH, Tooth
 
 Rows = slice | NDArray[np.intp]
@@ -154,9 +154,10 @@ def solids_from_lab(labs: Sequence[Floats], grounds: Sequence[Ground], media: Se
     kinds = [MEDIA[m] for m in media]
     light = ((tones[:, 0] + 16) / 116) ** 3
     teeth = [g.teeth for g in grounds]
-    below = on_grounds(np.array([t.inside(g.reflectance) for g, t in zip(grounds, teeth, strict=True)]))
+    below = on_grounds(_inside(teeth, np.array([g.reflectance for g in grounds])))
     s = _scattering(kinds, light, below.shape[-1])[:, None, :]
-    films = film_over(below, np.zeros((1, 1, below.shape[-1])), s, solid_deposits(plain, kinds, Hand()))
+    deposit = _solid_deposits(plain, manners(kinds, _laid(plain, kinds)), Hand())
+    films = film_over(below, np.zeros((1, 1, below.shape[-1])), s, deposit)
     inside = seen_through(films, np.array([[t.spread] for t in teeth]))
     return list(reflectance_from_lab(tones, np.array([t.shown(most) for t, most in zip(teeth, inside, strict=True)])))
 
@@ -177,12 +178,12 @@ def _manners(swatches: Sequence[Swatch]) -> list[Medium]:
     return [known[s.medium, s.fit.manner] for s in swatches]
 
 
-def solid_deposits(swatches: Sequence[Swatch], media: Sequence[Medium], hand: Hand) -> Floats:
-    """Deposit (N, Q) of every solid on its own ground, laid by the hand that swatched it; all grounds are parted alike."""
+def _solid_deposits(swatches: Sequence[Swatch], laid: dict[str, Any], hand: Hand) -> Floats:
+    """Deposit (N, Q) of every solid, `laid` as its stick is, on its own ground by the hand that swatched it; all grounds are parted
+    alike."""
     clear = np.ones((len(swatches), 1))
-    laid = np.array([_laid(s, m) for s, m in zip(swatches, media, strict=True)])
-    colours = Colourants(clear, clear, **manners(media, laid))
-    how = np.array([STROKE_INDEX[solid_of(m.kind)] for m in media], dtype=np.intp)
+    colours = Colourants(clear, clear, **laid)
+    how = np.where(laid["kind"] == FILM, STROKE_INDEX[SOLID], STROKE_INDEX[SOLID_COAT])
     known = _teeth(swatches)
     teeth = [known[id(s.on)] for s in swatches]
     out = np.zeros((len(swatches), teeth[0].quantiles if teeth else QUANTILES))
@@ -198,9 +199,20 @@ def _teeth(swatches: Sequence[Swatch]) -> dict[int, Tooth]:
     return {key: ground.teeth for key, ground in {id(s.on): s.on for s in swatches}.items()}
 
 
-def _laid(swatch: Swatch, medium: Medium) -> float:
-    """Deposit in one pass, or dye in one coat, of this stick; what the fit says of its strength with it."""
-    return medium.deposit * swatch.handling.deposit() * float(np.exp(swatch.fit.own[0]))
+def _inside(teeth: Sequence[Tooth], measured: Floats) -> Floats:
+    """What lies under the surfaces of sheets (N, bands) of what is measured on them."""
+    out = measured.copy()
+    for tooth in dict.fromkeys(teeth):
+        rows = np.array([i for i, t in enumerate(teeth) if t == tooth], dtype=np.intp)
+        out[rows] = tooth.inside(measured[rows])
+    return out
+
+
+def _laid(swatches: Sequence[Swatch], media: Sequence[Medium]) -> Floats:
+    """Deposit in one pass, or dye in one coat (N,), of these sticks; what the fit says of their strength with it."""
+    own = np.exp([s.fit.own[0] for s in swatches])
+    out: Floats = own * [m.deposit * s.handling.deposit() for s, m in zip(swatches, media, strict=True)]
+    return out
 
 
 # K and S (N, bands) of almost the same kit.
@@ -221,16 +233,16 @@ def colourants(swatches: Sequence[Swatch], hand: Hand, within: float = EXACT, ne
     lightness = solid.mean(axis=1)
     if own.any():
         solid = tinted(solid, own[:, 2:])
-    deposit = solid_deposits(swatches, media, hand)
+    laid = manners(media, _laid(swatches, media))
+    deposit = _solid_deposits(swatches, laid, hand)
     known = _teeth(swatches)
     teeth = [known[id(s.on)] for s in swatches]
-    ground = on_grounds(np.array([t.inside(s.on.reflectance) for s, t in zip(swatches, teeth, strict=True)]).reshape(-1, bands))
-    solid = np.array([t.inside(r) for t, r in zip(teeth, solid, strict=True)]).reshape(-1, bands)
+    ground = on_grounds(_inside(teeth, np.array([s.on.reflectance for s in swatches]).reshape(-1, bands)))
+    solid = _inside(teeth, solid)
     spread = np.array([t.spread for t in teeth]).reshape(-1, 1)
     more = np.exp([s.fit.own[1] + s.fit.manner[MANNER.index("scatter")] for s in swatches])
     dye = np.array([m.kind == "dye" for m in media], dtype=bool)
     s = _scattering(media, lightness, bands) * np.where(dye, 1.0, more)[:, None]
-    laid = manners(media, np.array([_laid(w, m) for w, m in zip(swatches, media, strict=True)]))
     paths, specks = laid["paths"], laid["specks"]
 
     def seen(k: Floats, s: Floats, rows: Rows = slice(None)) -> Floats:
