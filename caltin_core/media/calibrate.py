@@ -191,6 +191,8 @@ def fitting(bench: Workbench, patches: Sequence[Patch]) -> Generator[tuple[int, 
     weigh = _steadied(metric(measured), space.thin, stacks, noise)
     r = residual(space.thin)
     say, jac = _say(r, noise), slopes(space, theta, residual, groups, stacks)
+    # What changes nothing of these patches, such as how a dye washes where there is none, never will.
+    shared = [j for j in range(space.shared) if jac[:, :, j].any()]
     for turn in range(_ROUNDS):
         yield turn, _ROUNDS
         pull = np.einsum("p,pij,pi->j", say, jac, r) / noise**2 + prior @ theta
@@ -210,7 +212,7 @@ def fitting(bench: Workbench, patches: Sequence[Patch]) -> Generator[tuple[int, 
             break
         here = space.at(theta, space.thin)
         weigh = _steadied(metric(measured), here, stacks, noise)
-        r, jac = residual(here), slopes(space, theta, residual, groups, stacks)
+        r, jac = residual(here), slopes(space, theta, residual, groups, stacks, shared)
     yield _ROUNDS, _ROUNDS
     return _told(space, bench, patches, theta, r, say, jac, prior, noise)
 
@@ -298,9 +300,10 @@ def apart(stacks: Sequence[Sequence[Layer]], used: Sequence[int]) -> list[list[i
 
 def slopes(
     space: Space, theta: Floats, residual: Callable[[Workbench, Rows], Floats], groups: Sequence[Sequence[int]],
-    stacks: Sequence[Sequence[Layer]],
+    stacks: Sequence[Sequence[Layer]], shared: Sequence[int] | None = None,
 ) -> Floats:  # fmt: skip
-    """∂ residual / ∂ offset (P, 3, n) by small steps; `residual` gives those of the patches at some rows (R, 3) on a bench."""
+    """∂ residual / ∂ offset (P, 3, n) by small steps; `residual` gives those of the patches at some rows (R, 3) on a bench. Of what
+    all colours share only the `shared` offsets are moved, where these are given."""
     here = space.at(theta, space.thin)
     r, near = residual(here, EVERY), (here.colourants.k, here.colourants.s)
     jac = np.zeros((*r.shape, space.size))
@@ -311,7 +314,7 @@ def slopes(
         out: Floats = (residual(space.at(moved, space.thin, near), rows) - r[rows]) / _STEP
         return out
 
-    for j in range(space.shared):
+    for j in range(space.shared) if shared is None else shared:
         jac[:, :, j] = slope([j], EVERY)
     colours_in = [{x.colour for x in stack if isinstance(x, Lay)} for stack in stacks]
     for group in groups:

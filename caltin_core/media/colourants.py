@@ -76,7 +76,7 @@ class Ground:
     members: tuple[tuple[float, ...], ...] = ()
     quantiles: int = QUANTILES
 
-    @property
+    @cached_property
     def teeth(self) -> Tooth:
         """The tooth as measured, or as its name has it."""
         named = replace(TEETH[self.tooth], quantiles=self.quantiles)
