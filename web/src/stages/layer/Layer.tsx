@@ -364,7 +364,7 @@ function StepRow({ step, number, sitting, selected, onSelect }: RowProps) {
             {"\u00a0min"}
             {step.cm2 > 0 && ` · ${amount(step.cm2)}`}
             {step.first.length > 0 &&
-              ` · first: ${step.first.map((f) => f.split(":")[0]!.toLowerCase()).join(", ")}`}
+              ` · first:\u00a0${step.first.map((f) => f.split(":")[0]!.toLowerCase().replaceAll(" ", "\u00a0")).join(", ")}`}
           </small>
         </span>
         <span className="step-places">
