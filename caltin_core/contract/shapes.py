@@ -118,6 +118,10 @@ class Surface(Coloured):
         except CaltinError as fault:
             raise fault.inside(where) from None
 
+    def is_sheet(self, other: "Surface") -> bool:
+        """Whether this is the other sheet, said again, with as much found of it or without a word of that."""
+        return self == (other if self.fitted is not None else other.model_copy(update={"fitted": None}))
+
 
 class HandlingShape(Shape):
     """How a stick behaves."""
@@ -228,11 +232,22 @@ class Kit:
                 raise BadRequest(f"colours[{index}].id", f"“{colour.id}” is there twice")
             self.place[colour.id] = index
         self.ground = surface.ground("surface")
+        self._sheets = [(surface, self.ground)]
         self.swatches = self._swatches(colours)
         try:
             self.hand = hand_from_fitted(hand.fitted) if hand else Hand()
         except CaltinError as fault:
             raise fault.inside("hand") from None
+
+    def _on(self, shape: Surface | None, where: str) -> Ground:
+        """The sheet a colour was swatched on: this one, one that was named before, or another."""
+        if shape is None:
+            return self.ground
+        known = next((ground for sheet, ground in self._sheets if shape.is_sheet(sheet)), None)
+        if known is not None:
+            return known
+        self._sheets.append((shape, shape.ground(where)))
+        return self._sheets[-1][1]
 
     @staticmethod
     def by_id(surface: Surface, colours: list[ColourShape], hand: HandShape | None) -> "Kit":
@@ -243,7 +258,7 @@ class Kit:
         return asked if ordered == colours else Kit(surface, ordered, hand)
 
     def _swatches(self, colours: list[ColourShape]) -> tuple[Swatch, ...]:
-        grounds = [c.on.ground(f"colours[{i}].on") if c.on else self.ground for i, c in enumerate(colours)]
+        grounds = [self._on(c.on, f"colours[{i}].on") for i, c in enumerate(colours)]
         plain = [index for index, c in enumerate(colours) if c.reflectance is None]
         smooth = solids_from_lab(
             [colours[i].as_lab(f"colours[{i}]") for i in plain], [grounds[i] for i in plain], [colours[i].medium for i in plain]

@@ -19,9 +19,10 @@ def film_over(below: Floats, k: Floats, s: Floats, deposit: Floats, paths: Float
 
     `k`, `s` (…, Q or 1, bands) per unit deposit, S above 0; `deposit` (…, Q); `below` (…, Q or 1, bands), or
     (G, …, Q or 1, bands) for the same film over G grounds. `paths` (…, 1, 1), above 0: the ways of light through it differ, by
-    this variance against the square of their mean. Taken for gamma distributed, they let through (1 + paths · 2 b S X)^(−1/paths)
-    where one way lets through exp(−2 b S X): of a clear dye, from what Beer and Lambert have near 0 to what paper dyed
-    throughout shows near 1 (Kubelka & Munk 1931).
+    this variance against the square of their mean. Taken for gamma distributed, they let through (1 + paths · 2 A)^(−1/paths)
+    where one way lets through exp(−2 A), A = b S X: of a clear dye, from what Beer and Lambert have near 0 to what paper dyed
+    throughout shows near 1 (Kubelka & Munk 1931). What colours the ground lies along the same ways, so that together they throw
+    back (below^−paths + paths · 2 A)^(−1/paths); over several grounds the first is the one that is there.
 
     Source: Kubelka & Munk 1931; Kubelka 1948, "New contributions to the optics of intensely
     light-scattering materials. Part I", the hyperbolic solution, here divided through by b so that
@@ -36,7 +37,7 @@ def film_over(below: Floats, k: Floats, s: Floats, deposit: Floats, paths: Float
     a, b, bs = (x.repeat(many, axis=-2) if x.shape[-2] == 1 else x for x in (a, b, b * s))
     tau = bs * deposit.repeat(bands, axis=-1).reshape(*deposit.shape, bands)
     if paths is not None:
-        tau *= 2 * paths
+        tau *= 2 * paths * (below[0] if below.ndim > tau.ndim else below) ** paths
         np.log1p(tau, out=tau)
         tau /= 2 * paths
     np.tanh(tau, out=tau)

@@ -120,13 +120,16 @@ class Workbench:
         hands, kit = _hands(self.hand), [self.swatches[c] for c in colours]
         k, s = (thinned(v[list(colours)], _THIRD) for v in (self.colourants.k, self.colourants.s))
         own = [_colour_members(s) for s in kit]
-        grounds = {id(g): _grounds(g) for g in (self.ground, *(s.on for s in kit))}
+        # What patches told of a colour holds with its solid as it was swatched, on a sheet of which they told nothing.
+        on = [(s.on, bool(s.fit.members) and s.on is not self.ground) for s in kit]
+        grounds = {(id(g), sure): _grounds(g, sure) for g, sure in ((self.ground, False), *on)}
+        lies = [grounds[id(g), sure] for g, sure in on]
         return tuple(
             Workbench(
                 tuple(
-                    replace(s, solid=thinned(s.solid, _THIRD), on=grounds[id(s.on)][m], fit=own[i][m]) for i, s in enumerate(kit)
+                    replace(s, solid=thinned(s.solid, _THIRD), on=lies[i][m], fit=own[i][m]) for i, s in enumerate(kit)
                 ),
-                grounds[id(self.ground)][m], hands[m], quick=True, near=(k, s),
+                grounds[id(self.ground), False][m], hands[m], quick=True, near=(k, s),
             )
             for m in range(MEMBERS)
         )  # fmt: skip
@@ -191,9 +194,10 @@ def _colour_members(swatch: Swatch) -> list[ColourFit]:
     return [ColourFit(tuple(o), tuple(m)) for o, m in zip(own.tolist(), manner.tolist(), strict=True)]
 
 
-def _grounds(ground: Ground) -> list[Ground]:
-    """A sheet in every member of the ensemble."""
-    rows = np.array(ground.members) if ground.members else np.array(ground.fit or (0.0,) * SHEET) + possible(2, sheet_doubt())
+def _grounds(ground: Ground, sure: bool) -> list[Ground]:
+    """A sheet in every member of the ensemble; one that was not measured is the same in all where it is `sure`."""
+    about = np.zeros((MEMBERS, SHEET)) if sure else possible(2, sheet_doubt())
+    rows = np.array(ground.members) if ground.members else np.array(ground.fit or (0.0,) * SHEET) + about
     thin = thinned(ground.reflectance, _THIRD)
     return [Ground(thin, ground.tooth, tuple(row), quantiles=FEW_QUANTILES) for row in rows.tolist()]
 

@@ -46,15 +46,21 @@ def strokes(medium):
 
 
 @lru_cache(maxsize=32)
-def world(medium="wax_pencil", nature="even", seed=3):
-    """A sheet, the bench an artist would type in, single and paired patches, and stacks it has never seen with their truth."""
+def world(medium="wax_pencil", nature="even", seed=3, drawn_on=None):
+    """A sheet, the bench an artist would type in, single and paired patches, and stacks it has never seen with their truth; where it
+    is `drawn_on` paper of another colour than it was swatched on, that sheet."""
     lab, tooth = MEDIA[medium]
     paper = reflectance_from_lab(np.array(lab, dtype=float))
     sheet, ground = sheet_of(paper, tooth, NATURES[nature], seed), Ground(paper, tooth)
     solids = solids_from_lab(
         [sheet.solid(sheet.add(np.array(v, dtype=float), medium)) for v in LABS], [ground] * len(LABS), [medium] * len(LABS)
     )
-    bench = Workbench(tuple(Swatch(f"c{i}", s, medium, ground) for i, s in enumerate(solids)), ground)
+    swatches, here = tuple(Swatch(f"c{i}", s, medium, ground) for i, s in enumerate(solids)), ground
+    if drawn_on:
+        here = Ground(reflectance_from_lab(np.array(drawn_on, dtype=float)), tooth)
+        sheet, sticks = sheet_of(here.reflectance, tooth, NATURES[nature], seed), sheet.sticks
+        sheet.sticks = sticks
+    bench = Workbench(swatches, here)
     rng = np.random.default_rng(seed)
     how = strokes(medium)
     stacks = [(Lay(c, h),) for c in range(len(LABS)) for h in how]
@@ -116,6 +122,16 @@ def test_uncertainty_is_honest_calibrated_or_not(medium):
         share = delta_e_2000(truth, np.array([p.lab for p in seen])) / np.array([p.uncertainty for p in seen])
         assert 0.4 < np.quantile(share, 0.8) < 1.6
     assert np.median([p.uncertainty for p in seen]) < 0.75 * np.median([p.uncertainty for p in predict(bench, unseen)])
+
+
+@pytest.mark.parametrize("medium", ["wax_pencil", "alcohol_marker"])
+def test_what_was_swatched_on_white_paper_is_learnt_on_toned_and_honestly_so(medium):
+    _, bench, patches, unseen, truth = world(medium, drawn_on=(66, 2, 14))
+    found = calibrate(bench, patches).bench
+    away = misses(found, unseen, truth)
+    assert np.median(away) < 0.85 * np.median(misses(bench, unseen, truth))
+    # The sheet of which there is no patch is not doubted once more: its solids stand as the patches bore them out.
+    assert 0.4 < np.quantile(away / [p.uncertainty for p in predict(found, unseen)], 0.8) < 1.6
 
 
 @pytest.mark.parametrize("medium", sorted(MEDIA))

@@ -504,6 +504,20 @@ def test_other_lights_are_told_where_the_spectra_were_measured():
     assert unknown == {"illuminant": "A", "words": "not known"}
 
 
+def test_a_sheet_said_again_is_the_same_sheet():
+    again = [{**c, "on": SURFACE} if "on" not in c else c for c in CALIBRATE["colours"]]
+    found, said = ask("calibrate", CALIBRATE), ask("calibrate", {**CALIBRATE, "colours": again})
+    assert said["surface"] == found["surface"]
+    assert said["residuals"] == found["residuals"]
+    # And so it is when all that was found goes back: the sheet is then told of with its fit.
+    asked, (brown, *_) = {**found, "stacks": PREDICT["stacks"][:1]}, found["colours"]
+    del asked["residuals"]
+    dark = {**SURFACE, "lab": [30, 0, 0]}
+    alone, same, other = ([{**brown, **on}] for on in ({}, {"on": SURFACE}, {"on": dark}))
+    alone, same, other = (ask("predict", {**asked, "colours": colours}) for colours in (alone, same, other))
+    assert alone == same != other
+
+
 def test_a_hand_measured_before_coats_were_known_is_taken():
     fitted = HANDS["heavy"].hand.fitted()
     without = {k: v for k, v in fitted.items() if k != "coat"}

@@ -61,7 +61,9 @@ def dye(below, kx, paths):
 def test_ways_of_light_nearly_alike_are_beer_lambert_and_unlike_ones_let_more_through(kx, below):
     assert dye(below, kx, 1e-5) == pytest.approx(below * np.exp(-2 * kx), abs=1e-3)
     # One that is gamma distributed with the variance of its squared mean lets through 1 / (1 + mean): worked by hand.
-    assert dye(below, kx, 1.0) == pytest.approx(below / (1 + 2 * kx), abs=1e-4)
+    assert dye(1.0, kx, 1.0) == pytest.approx(1 / (1 + 2 * kx), abs=1e-4)
+    # What colours the ground is met on the same ways, so that what either takes away adds.
+    assert dye(below, kx, 1.0) == pytest.approx(1 / (1 / below + 2 * kx), abs=1e-4)
     each = [dye(below, kx, paths) for paths in (0.01, 0.1, 0.5, 1.0)]
     assert all(a <= b + 1e-12 for a, b in itertools.pairwise(each))
 
@@ -72,6 +74,13 @@ def test_deep_dye_in_fibres_falls_as_one_over_its_amount():
     assert of_fibres[1] / of_fibres[0] == pytest.approx(0.5, abs=0.02)
     assert dye(1.0, 40.0, 1.0) / dye(1.0, 20.0, 1.0) == pytest.approx(0.5, abs=0.02)
     assert dye(1.0, 4.0, 1e-5) / dye(1.0, 2.0, 1e-5) < 0.03
+
+
+@given(st.floats(15, 40), st.floats(5, 40))
+def test_the_k_over_s_of_dye_and_of_dyed_fibres_add(paper, more):
+    # Kubelka & Munk 1931, where both are deep.
+    below, both = (float(v) for v in reflectance_infinite(np.array([paper, paper + more])))
+    assert dye(below, more, 1.0) == pytest.approx(both, rel=0.01)
 
 
 def dust(below, k, s, deposit, size):
