@@ -39,9 +39,9 @@ def in_lanes(work: Callable[[Sequence[T]], list[R]], items: Sequence[T], least: 
     shares = [items[lane::many] for lane in range(many)]
     others = [_begun(work, share) for share in shares[1:]]
     try:
-        parts = [work(shares[0]), *(_received(work, s, found) for s, (found, _) in zip(shares[1:], others, strict=True))]
+        parts = [work(shares[0]), *(_received(work, share, other) for share, other in zip(shares[1:], others, strict=True))]
     finally:
-        for found, process in others:
+        for found, process in filter(None, others):
             found.close()
             process.kill()
             process.join()
@@ -51,12 +51,21 @@ def in_lanes(work: Callable[[Sequence[T]], list[R]], items: Sequence[T], least: 
     return out
 
 
-def _begun(work: Callable[[Sequence[T]], list[R]], share: Sequence[T]) -> tuple[Connection, ForkProcess]:
+# Where the other process tells what it found, and itself; None where there was no room for one.
+Other = tuple[Connection, ForkProcess] | None
+
+
+def _begun(work: Callable[[Sequence[T]], list[R]], share: Sequence[T]) -> Other:
     context = get_context("fork")
     found, told = context.Pipe(duplex=False)
     process = context.Process(target=_tell, args=(told, work, share), daemon=True)
-    process.start()
-    told.close()
+    try:
+        process.start()
+    except OSError:
+        found.close()
+        return None
+    finally:
+        told.close()
     return found, process
 
 
@@ -70,10 +79,12 @@ def _tell(told: Connection, work: Callable[[Sequence[T]], list[R]], share: Seque
     told.send(said)
 
 
-def _received(work: Callable[[Sequence[T]], list[R]], share: Sequence[T], found: Connection) -> list[R]:
-    """What the other process found; where it was ended from outside, its share is done here."""
+def _received(work: Callable[[Sequence[T]], list[R]], share: Sequence[T], other: Other) -> list[R]:
+    """What the other process found; where there is none, or it was ended from outside, its share is done here."""
+    if other is None:
+        return work(share)
     try:
-        out, fault = found.recv()
+        out, fault = other[0].recv()
     except EOFError:
         return work(share)
     if fault is not None:

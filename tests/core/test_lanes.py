@@ -72,6 +72,15 @@ def test_the_share_of_a_process_that_was_ended_is_done_here():
     assert in_lanes(work, range(7)) == [(item, here) for item in range(7)]
 
 
+def test_where_there_is_no_room_for_another_process_all_is_done_here(monkeypatch):
+    def full():
+        raise BlockingIOError
+
+    open_lanes(2)
+    monkeypatch.setattr(os, "fork", full)
+    assert in_lanes(_where, range(4)) == [(item, os.getpid()) for item in range(4)]
+
+
 def _laid(found):
     return [(m.role, m.reach.ok, [(r.kind, r.layers, r.prediction.lab.tolist(), r.equal) for r in m.recipes]) for m in found]
 
