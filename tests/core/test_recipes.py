@@ -94,7 +94,7 @@ def test_what_a_search_sees_is_near_what_is_told(rng):
     assert seen.used == pytest.approx([used for _, used in told], abs=0.03)
 
 
-@settings(max_examples=25)
+@settings(max_examples=16)
 @given(
     seed=st.integers(0, 1000),
     max_layers=st.integers(1, 6),
