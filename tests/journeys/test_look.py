@@ -252,8 +252,8 @@ def test_one_may_guess_before_the_answer_is_shown(page, caltin):
 def test_two_sitters_side_by_side_on_one_rail(page, caltin):
     page.goto(caltin.address)
     page.get_by_role("link", name="Two side by side").click()
-    page.get_by_label("Left").select_option("The pilot, low sun")
-    page.get_by_label("Right").select_option("The cook on an overcast morning")
+    page.get_by_role("combobox", name="Left").select_option("The pilot, low sun")
+    page.get_by_role("combobox", name="Right").select_option("The cook on an overcast morning")
     expect(page.locator(".compare-apart")).to_contain_text("lighter", timeout=30_000)
     expect(page.locator(".measures")).to_have_count(2)
     assert page.locator(".compare-rail rect").count() > 12
