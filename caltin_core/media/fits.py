@@ -116,12 +116,14 @@ def sheet_rows(rows: Any) -> tuple[tuple[float, ...], ...]:
 
 
 def hand_with(hand: Hand, offsets: Floats) -> Hand:
-    """A hand moved by offsets (12,): four deposits, four reaches, side deposit, side reach, turned reach, coat."""
+    """A hand moved by offsets (15,): four deposits, four reaches, side deposit, side reach, turned reach, coat, rubs, lifts,
+    topmost."""
     by = np.exp(np.clip(offsets, -_MOST, _MOST))
     deposit, reach = (four(np.array(row) * by[at : at + 4]) for at, row in ((0, hand.deposit), (4, hand.reach)))
     return replace(
         hand, deposit=deposit, reach=reach, side_deposit=hand.side_deposit * float(by[8]),
         side_reach=hand.side_reach * float(by[9]), turned_reach=hand.turned_reach * float(by[10]), coat=hand.coat * float(by[11]),
+        rubs=hand.rubs * float(by[12]), lifts=hand.lifts * float(by[13]), topmost=hand.topmost * float(by[14]),
     )  # fmt: skip
 
 
@@ -187,8 +189,8 @@ def _stray() -> Floats:
 
 
 def hand_spread() -> Floats:
-    """Covariance (12, 12) of a hand not measured: how hard and how deep it is as a whole, and each pressure by itself."""
-    out = np.diag(np.array([0.15**2] * 8 + [0.25**2, 0.25**2, 0.15**2, 0.08**2]))
+    """Covariance (15, 15) of a hand not measured: how hard and how deep it is as a whole, and each pressure by itself."""
+    out = np.diag(np.array([0.15] * 8 + [0.25, 0.25, 0.15, 0.08, 0.5, 0.4, 1.0]) ** 2)
     out[:4, :4] += 0.22**2
     out[4:8, 4:8] += 0.2**2
     return out

@@ -13,7 +13,9 @@ BURNISH = PRESSURES.index("burnish")
 
 
 # The plain numbers of a hand, and the possible truths of every ensemble: by their spread a prediction says how unsure it is.
-HAND, MEMBERS = 12, 8
+HAND, MEMBERS = 15, 8
+# So many it had before blends and lifts were among them.
+_ONCE = 12
 _MOST = 1e4
 Four = tuple[float, float, float, float]
 
@@ -28,9 +30,11 @@ def four(row: Iterable[float]) -> Four:
 class Hand:
     """What each pressure deposits in one pass (in medium passes of an even hand) and how deep it reaches.
 
-    `coat` is what one coat of a marker lays against an ordinary one: a brush nib and a chisel nib differ. `members`
-    (M, 12) are logarithms of the twelve numbers against these, for every member of the ensemble of a hand
-    that was measured; see `fits`.
+    `coat` is what one coat of a marker lays against an ordinary one: a brush nib and a chisel nib differ. `rubs` is how much a
+    blend works in and `lifts` how much an eraser takes, both against the usual, the first as odds; `topmost` is how often what it
+    takes falls to 1/e from the top of all that lies there to the paper. `members` (M, 15) are logarithms of these numbers against
+    the usual ones, for every member of the ensemble of a hand that was measured, see `fits`; (M, 12) where it was measured before
+    blends and lifts were.
     """
 
     deposit: Four = (0.35, 0.8, 1.6, 5.0)
@@ -39,6 +43,9 @@ class Hand:
     side_reach: float = 0.6
     turned_reach: float = 1.35
     coat: float = 1.0
+    rubs: float = 1.0
+    lifts: float = 1.0
+    topmost: float = 1.0
     members: tuple[tuple[float, ...], ...] = ()
 
     def pressed(self, harder: float, deeper: float = 1.0) -> "Hand":
@@ -78,14 +85,16 @@ def hand_from_fitted(fitted: dict[str, Any]) -> Hand:
     try:
         rows = {key: tuple(float(v) for v in fitted[key]) for key in ("deposit", "reach")}
         single = {key: float(fitted[key]) for key in ("side_deposit", "side_reach", "turned_reach")}
-        # A hand measured with dry media only says nothing of coats.
-        single["coat"] = float(fitted.get("coat", 1.0))
+        # A hand measured with dry media only, or once, says nothing of coats, or of blends and lifts.
+        single.update({key: float(fitted.get(key, 1.0)) for key in ("coat", "rubs", "lifts", "topmost")})
     except (KeyError, TypeError, ValueError):
         raise BadRequest("fitted", "this is not a hand that Caltin fitted") from None
     numbers = [*rows["deposit"], *rows["reach"], *single.values()]
     if any(len(row) != len(PRESSURES) for row in rows.values()) or not all(0 < v < _MOST for v in numbers):
         raise BadRequest("fitted", "a hand has four deposits and four reaches, all above 0 and of ordinary size")
-    members = table_from_fitted(fitted.get("members", []), HAND)
+    rows_of = fitted.get("members", [])
+    once = isinstance(rows_of, list | tuple) and all(isinstance(row, list | tuple) and len(row) == _ONCE for row in rows_of)
+    members = table_from_fitted(rows_of, _ONCE if once else HAND)
     if len(members) not in (0, MEMBERS):
         raise BadRequest("fitted.members", "this is not a hand that Caltin fitted")
     return Hand(deposit=rows["deposit"], reach=rows["reach"], **single, members=members)  # type: ignore[arg-type]

@@ -146,7 +146,7 @@ class Workbench:
     def step(self, drawn: Drawn, act: "Act", shaken: bool = False) -> Drawn:
         """Lay, blend or lift once on each of B stacks."""
         if isinstance(act, str):
-            return lift(drawn, act) if act in LIFTS else blend(drawn, act)
+            return lift(drawn, act, self.hand) if act in LIFTS else blend(drawn, act, self.hand)
         strokes = self.shaken if shaken else self.strokes
         return lay(drawn, self.colourants, strokes, self.tooth, act[:, 0], act[:, 1])
 
@@ -179,10 +179,12 @@ Doubts = tuple[tuple[Workbench, ...], NDArray[np.intp]]
 
 
 def _hands(hand: Hand) -> list[Hand]:
-    """A hand in every member of the ensemble: as calibration found them, or about itself."""
+    """A hand in every member of the ensemble: as calibration found them, or about itself; what was not among it then, about the
+    usual."""
+    about = possible(1, hand_spread())
     if hand.members:
-        return [hand_with(Hand(), np.array(row)) for row in hand.members]
-    return [hand_with(hand, row) for row in possible(1, hand_spread())]
+        return [hand_with(Hand(), np.array([*row, *usual[len(row) :]])) for row, usual in zip(hand.members, about, strict=True)]
+    return [hand_with(hand, row) for row in about]
 
 
 def _colour_members(swatch: Swatch) -> list[ColourFit]:

@@ -37,6 +37,8 @@ BLENDINGS = MappingProxyType(
 )
 # The share of a dye that a colourless blender or solvent pushes away.
 WASHINGS = MappingProxyType({"finger": 0.0, "stump": 0.0, "blender": 0.25, "solvent": 0.25})
+# No blend works in more of a film in an ordinary hand, however loose that is.
+_MOST_RUBBED = 0.95
 LIFTINGS = MappingProxyType({"kneaded": 0.15, "stick": 0.4, "knife": 0.7})
 
 
@@ -358,18 +360,17 @@ def even_out(drawn: Drawn, share: Floats) -> Drawn:
     return replace(drawn, fill=fill, k=k, s=s, thick=thick, seen=seen)
 
 
-def blend(drawn: Drawn, kind: str) -> Drawn:
+def blend(drawn: Drawn, kind: str, hand: Hand) -> Drawn:
     """Blend what lies there by stump, finger, colourless blender or solvent; loose media blend more easily.
 
-    Films are worked into themselves and nothing is lost. Of a dye the blender and solvent push a share away.
+    Films are worked into themselves, the less the deeper they lie, and nothing is lost. Of a dye the blender and solvent push a
+    share away.
     """
     if drawn.below is None:
         return drawn
     merge, even, polish = BLENDINGS[kind]
-    ease = drawn.loose
-    mixed = work_in(drawn, np.clip(merge * ease, 0, 0.95) * (drawn.below.loose > 0))
-    worked = even_out(mixed, np.clip(even * ease, 0, 0.95))
-    kept = np.where(drawn.dyed, 1 - WASHINGS[kind], 1.0)
+    worked = even_out(_worked_through(drawn, merge, hand), _rubbed(even * drawn.loose, hand))
+    kept = np.where(drawn.dyed, 1 - _rubbed(np.array(WASHINGS[kind]), hand), 1.0).astype(drawn.fill.dtype)
     if drawn.dyed.any():
         thick = worked.thick * kept[:, None]
         seen = over(worked.base, worked.k, worked.s, thick, worked.paths, worked.specks)
@@ -377,20 +378,41 @@ def blend(drawn: Drawn, kind: str) -> Drawn:
     return replace(worked, burnished=drawn.burnished | (polish & ~drawn.dyed))
 
 
-def lift(drawn: Drawn, kind: str) -> Drawn:
-    """Take off a share of what lies there, most from the peaks, from the top film downwards; dye stays."""
-    return _without(drawn, drawn.fill * LIFTINGS[kind] * (1 - 0.6 * relief(drawn.fill.shape[1])))
+def _rubbed(share: Floats, hand: Hand) -> Floats:
+    """A share that blending works in, by how hard this hand rubs."""
+    usual = np.clip(share, 0, _MOST_RUBBED)
+    out: Floats = (usual * hand.rubs / (1 - usual + usual * hand.rubs)).astype(share.dtype)
+    return out
 
 
-def _without(drawn: Drawn, amount: Floats) -> Drawn:
-    """The same stacks with up to `amount` (B, Q) of deposit off the top, more of it where that is loose."""
+def _worked_through(drawn: Drawn, merge: float, hand: Hand) -> Drawn:
+    """Each film worked into the one over it, from the lowest upwards, so that of deeper ones less and less comes to the top."""
+    under = drawn.below
+    if under is None:
+        return drawn
+    if under.below is not None:
+        under = _worked_through(under, merge, hand)
+        drawn = replace(drawn, base=under.seen, below=under)
+    return work_in(drawn, _rubbed(merge * drawn.loose, hand) * (under.loose > 0))
+
+
+def lift(drawn: Drawn, kind: str, hand: Hand) -> Drawn:
+    """Take off a share of what lies there, most from the peaks and most from the top, e^(−topmost·depth); dye stays."""
+    share = LIFTINGS[kind] * hand.lifts * (1 - 0.6 * relief(drawn.fill.shape[1])) / -np.expm1(-hand.topmost)
+    whole = np.maximum(drawn.fill, THINNEST)
+    return _without(drawn, (whole * share).astype(whole.dtype), hand.topmost / whole, np.ones_like(whole))
+
+
+def _without(drawn: Drawn, most: Floats, falls: Floats, at: Floats) -> Drawn:
+    """The same stacks less a share of what lies there: `most` (B, Q) deposit times what `at` (B, Q) falls by over each film, which
+    it does by `falls` (B, Q) for every unit of deposit; more where that is loose."""
     if drawn.below is None:
         return drawn
     loose = drawn.loose[:, None]
-    here = np.minimum(amount * loose, drawn.thick)
+    deeper = at * np.exp(-falls * drawn.thick)
+    here = np.minimum(most * (at - deeper) * loose, drawn.thick)
     # Dye and covers stay, and keep what is under them.
-    left = np.where(loose > 0, amount - here / np.maximum(loose, THINNEST), 0.0)
-    under = _without(drawn.below, left)
+    under = _without(drawn.below, np.where(loose > 0, most, 0), falls, deeper)
     thick = drawn.thick - here
     fill = np.maximum(drawn.fill - here - (drawn.below.fill - under.fill), 0)
     seen = over(under.seen, drawn.k, drawn.s, thick, drawn.paths, drawn.specks)

@@ -313,7 +313,7 @@ def test_a_fit_can_be_left_between_steps_and_changes_nothing_then():
     assert not bench.ground.fit
 
 
-def test_blends_and_lifts_may_be_among_the_patches():
+def test_a_blend_and_a_lift_may_be_among_the_patches():
     sheet, bench, patches, unseen, truth = world()
     more = [(Lay(3, Stroke("medium", 3)), Blend("stump")), (Lay(5, Stroke("medium", 3)), Lift("kneaded"))]
     found = calibrate(bench, [*patches, *(Patch(s, sheet.patch(s)) for s in more)])
