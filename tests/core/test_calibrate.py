@@ -33,6 +33,7 @@ NATURES = {
     "glossy": Nature(gloss=0.03),
     "pressed": Pressed(),
 }
+SEED = 3
 MEDIA = {"wax_pencil": ((95, 0, 2), "vellum"), "soft_pastel": ((62, 3, 12), "sanded"), "alcohol_marker": ((95, 0, 1), "card")}
 LABS = (
     (90, 4, 16), (78, 18, 16), (70, 12, 40), (62, 38, 22), (48, 34, 30), (36, 18, 20), (58, 2, -18), (60, -12, 20), (80, 8, 26), (44, 22, -16),
@@ -45,23 +46,28 @@ def strokes(medium):
     return [Stroke("light", 3), Stroke("medium", 2), Stroke("firm", 2)]
 
 
-@lru_cache(maxsize=32)
-def world(medium="wax_pencil", nature="even", seed=3, drawn_on=None):
+def world(medium="wax_pencil", nature="even", drawn_on=None):
     """A sheet, the bench an artist would type in, single and paired patches, and stacks it has never seen with their truth; where it
     is `drawn_on` paper of another colour than it was swatched on, that sheet."""
+    sheet, *rest = _world(medium, nature, drawn_on)
+    return deepcopy(sheet), *rest
+
+
+@lru_cache(maxsize=32)
+def _world(medium, nature, drawn_on):
     lab, tooth = MEDIA[medium]
     paper = reflectance_from_lab(np.array(lab, dtype=float))
-    sheet, ground = sheet_of(paper, tooth, NATURES[nature], seed), Ground(paper, tooth)
+    sheet, ground = sheet_of(paper, tooth, NATURES[nature], SEED), Ground(paper, tooth)
     solids = solids_from_lab(
         [sheet.solid(sheet.add(np.array(v, dtype=float), medium)) for v in LABS], [ground] * len(LABS), [medium] * len(LABS)
     )
     swatches, here = tuple(Swatch(f"c{i}", s, medium, ground) for i, s in enumerate(solids)), ground
     if drawn_on:
         here = Ground(reflectance_from_lab(np.array(drawn_on, dtype=float)), tooth)
-        sheet, sticks = sheet_of(here.reflectance, tooth, NATURES[nature], seed), sheet.sticks
+        sheet, sticks = sheet_of(here.reflectance, tooth, NATURES[nature], SEED), sheet.sticks
         sheet.sticks = sticks
     bench = Workbench(swatches, here)
-    rng = np.random.default_rng(seed)
+    rng = np.random.default_rng(SEED)
     how = strokes(medium)
     stacks = [(Lay(c, h),) for c in range(len(LABS)) for h in how]
     stacks += [(Lay(int(a), how[1]), Lay(int(b), how[0])) for a, b in rng.choice(len(LABS), (12, 2))]
@@ -75,15 +81,27 @@ def misses(bench, unseen, truth):
     return delta_e_2000(truth, np.array([lab for lab, _ in colours_of(bench, unseen)]))
 
 
+def fitted(medium="wax_pencil", nature="even", many=None):
+    """The world's bench calibrated by its patches, or by so many of them."""
+    return _fitted(medium, nature, many)
+
+
 @lru_cache(maxsize=32)
-def fitted(medium="wax_pencil", nature="even", many=None, seed=3):
-    _, bench, patches, _, _ = world(medium, nature, seed)
+def _fitted(medium, nature, many):
+    _, bench, patches, _, _ = world(medium, nature)
     some = patches if many is None else [patches[i] for i in np.linspace(0, len(patches) - 1, many).round().astype(int)]
     return calibrate(bench, some)
 
 
-@pytest.mark.parametrize("medium", sorted(MEDIA))
-@pytest.mark.parametrize("nature", sorted(NATURES))
+# Every nature with pencil, and those that most concern the others; the bench has all with all.
+@pytest.mark.parametrize(
+    ("medium", "nature"),
+    [
+        *(("wax_pencil", nature) for nature in sorted(NATURES)),
+        *(("soft_pastel", nature) for nature in ("heavy", "other law", "pressed")),
+        *(("alcohol_marker", nature) for nature in ("coarse", "glossy", "pressed")),
+    ],
+)
 def test_calibration_helps_on_stacks_it_never_saw_whatever_the_paper_is_like(medium, nature):
     _, bench, _, unseen, truth = world(medium, nature)
     before, after = (misses(b, unseen, truth) for b in (bench, fitted(medium, nature).bench))
@@ -93,14 +111,12 @@ def test_calibration_helps_on_stacks_it_never_saw_whatever_the_paper_is_like(med
 
 
 def test_a_surface_that_was_read_with_the_patches_is_found():
-    for seed in (3, 4):
-        even, glossy = (fitted("wax_pencil", nature, seed=seed).bench.ground.teeth for nature in ("even", "glossy"))
-        assert abs(even.outer) < 0.01
-        assert 0.012 < glossy.outer < 0.04
-        # What the solids were read as stays, with the surface that was read.
-        bench, solid = fitted("wax_pencil", "glossy", seed=seed).bench, Stroke("burnish", 3)
-        seen = np.array([lab for lab, _ in colours_of(bench, [(Lay(c, solid),) for c in range(len(LABS))])])
-        assert delta_e_2000(seen, world("wax_pencil", "glossy", seed)[1].solids).max() < 1.5
+    even, glossy = (fitted("wax_pencil", nature).bench for nature in ("even", "glossy"))
+    assert abs(even.ground.teeth.outer) < 0.01
+    assert 0.012 < glossy.ground.teeth.outer < 0.04
+    # What the solids were read as stays, with the surface that was read.
+    seen = np.array([lab for lab, _ in colours_of(glossy, [(Lay(c, Stroke("burnish", 3)),) for c in range(len(LABS))])])
+    assert delta_e_2000(seen, world("wax_pencil", "glossy")[1].solids).max() < 1.5
 
 
 @pytest.mark.parametrize("medium", sorted(MEDIA))
@@ -135,7 +151,7 @@ def test_what_was_swatched_on_white_paper_is_learnt_on_toned_and_honestly_so(med
 def test_every_layer_more_is_less_sure_and_honestly_so(medium):
     # The issue asks it for one layer or six; the bounds are wider than of all together, for fewer patches stand behind each.
     sheet, *_ = world(medium)
-    sheet, found, rng, how = deepcopy(sheet), fitted(medium).bench, np.random.default_rng(8), strokes(medium)
+    found, rng, how = fitted(medium).bench, np.random.default_rng(8), strokes(medium)
     told = []
     for layers in (1, 3, 6):
         drawn = [(rng.integers(len(LABS), size=layers), rng.integers(len(how), size=layers)) for _ in range(30)]
