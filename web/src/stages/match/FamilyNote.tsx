@@ -14,18 +14,30 @@ export function FamilyNote(props: {
   const { study, change } = useStudy();
   const chosen = Object.keys(study.state.recipes ?? {}).length;
   const rules = study.state.rules!;
+  // Both are told of the closest recipes, which need not be those shown.
+  const changes: string[] = [];
+  if (more)
+    changes.push(
+      family.mean - more.mean < 0.05
+        ? "one colour more would change nothing"
+        : `with ${more.name} too\u00a0${more.mean.toFixed(1)}`,
+    );
+  if (less)
+    changes.push(
+      less.mean - family.mean < 0.05
+        ? `${less.name} could be spared`
+        : `without ${less.name}\u00a0${less.mean.toFixed(1)}`,
+    );
   return (
     <div className="family-note">
       <p className="measure" role="note">
         <b>
           {counted(used, "colour")} for {counted(places, "place")}
         </b>
-        , on average ΔE00 {mean.toFixed(1)} away; the closest recipes {family.mean.toFixed(1)}.
-        {more &&
-          (family.mean - more.mean < 0.05
-            ? " One colour more would change nothing."
-            : ` With ${more.name} too: ${more.mean.toFixed(1)}.`)}
-        {less && ` Without ${less.name}: ${less.mean.toFixed(1)}.`}
+        , on average ΔE00 {mean.toFixed(1)} away
+        {mean.toFixed(1) !== family.mean.toFixed(1) &&
+          `. The closest recipes are ${family.mean.toFixed(1)} away`}
+        {changes.length > 0 && `; ${changes.join(", ")}`}.
         {family.used > family.asked && ` You asked for ${family.asked}; the recipes you chose need more.`}
       </p>
       <div className="tools">
