@@ -13,6 +13,7 @@ import numpy as np
 from caltin_core.colour.difference import delta_e_2000, metric
 from caltin_core.colour.tables import Floats
 from caltin_core.errors import BadRequest
+from caltin_core.lanes import in_lanes
 from caltin_core.media.colourants import Near, Rows, Swatch, solid_of, solids_from_lab
 from caltin_core.media.fits import (
     COLOUR,
@@ -43,6 +44,8 @@ _FURTHER = 0.5
 # From here on a miss is more than an unsteady hand, in ΔE00.
 _SUSPECT = 3.0
 _MANNERS = len(MANNER)
+# So many moves are worth a lane of their own.
+_LANE = 30
 EVERY = slice(None)
 
 
@@ -139,6 +142,15 @@ class Space:
             out[at : at + _MANNERS, at : at + _MANNERS] = manner_spread()
         for colour, at in self.own.items():
             out[at : at + COLOUR, at : at + COLOUR] = self.bench.swatches[colour].spread
+        return out
+
+    def reach(self, stacks: Sequence[Sequence[Layer]]) -> list[Rows]:
+        """Of each shared offset, the patches that it can change: a medium's are those it is in."""
+        out: list[Rows] = [EVERY] * (HAND + SHEET)
+        for medium in self.media:
+            of = {c for c in self.used if self.bench.swatches[c].medium == medium}
+            rows = [p for p, stack in enumerate(stacks) if any(isinstance(x, Lay) and x.colour in of for x in stack)]
+            out += [np.array(rows, dtype=np.intp)] * _MANNERS
         return out
 
     def fit_of(self, swatch: Swatch, colour: int, theta: Floats) -> ColourFit:
@@ -314,16 +326,21 @@ def slopes(
         out: Floats = (residual(space.at(moved, space.thin, near), rows) - r[rows]) / _STEP
         return out
 
-    for j in range(space.shared) if shared is None else shared:
-        jac[:, :, j] = slope([j], EVERY)
+    reach = space.reach(stacks)
+    # What is moved, the patches that it can change, and where their slopes stand.
+    moves: list[tuple[list[int], Rows, int | Ints]] = [
+        ([j], reach[j], j) for j in (range(space.shared) if shared is None else shared)
+    ]
     colours_in = [{x.colour for x in stack if isinstance(x, Lay)} for stack in stacks]
     for group in groups:
         # No patch holds two colours of a group.
         met = [(p, c) for p, here in enumerate(colours_in) for c in group if c in here]
         rows = np.array([p for p, _ in met], dtype=np.intp)
         own = np.array([space.own[c] for _, c in met], dtype=np.intp)
-        for j in range(COLOUR):
-            jac[rows, :, own + j] = slope([space.own[c] + j for c in group], rows)
+        moves += [([space.own[c] + j for c in group], rows, own + j) for j in range(COLOUR)]
+    found = in_lanes(lambda some: [slope(offsets, rows) for offsets, rows, _ in some], moves, _LANE)
+    for (_, touched, at), out in zip(moves, found, strict=True):
+        jac[touched, :, at] = out
     return jac
 
 

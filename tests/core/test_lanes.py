@@ -10,10 +10,13 @@ import pytest
 from caltin_core.contract import predicting
 from caltin_core.errors import BadRequest
 from caltin_core.lanes import in_lanes, lanes, open_lanes
+from caltin_core.media.calibrate import EVERY, Patch, Space, calibrate
+from caltin_core.media.layers import Lay, Stroke
+from caltin_core.media.predict import Workbench, colours_of
 from caltin_core.recipes.family import Member, family
 from caltin_core.recipes.match import Target, all_matches, matches
 from caltin_core.recipes.rules import Rules
-from tests.core.builders import WHITE_LAB, demo_bench
+from tests.core.builders import WHITE_LAB, demo_bench, ground, swatch
 
 
 @pytest.fixture(autouse=True)
@@ -110,3 +113,21 @@ def test_predictions_are_the_same_text_in_two_lanes_and_as_shapes(monkeypatch):
     open_lanes(2)
     assert command.said(request) == alone
     assert json.loads(alone) == json.loads(command.run(request).model_dump_json(exclude_none=True))
+
+
+def test_a_fit_of_two_media_is_the_same_in_two_lanes_and_as_by_slopes_of_every_patch(monkeypatch):
+    on = ground()
+    bench = Workbench((swatch("clay", (48, 20, 22), on=on), swatch("rose", (66, 26, 14), "soft_pastel", on=on)), on)
+    stacks = [(Lay(c, Stroke(p, 2)),) for c in (0, 1) for p in ("light", "medium", "firm")]
+    stacks.append((Lay(0, Stroke("firm", 2)), Lay(1, Stroke("medium", 1))))
+    patches = [Patch(s, lab + 2.0) for s, (lab, _) in zip(stacks, colours_of(bench, stacks), strict=True)]
+    alone = calibrate(bench, patches).bench
+    open_lanes(2)
+    assert calibrate(bench, patches).bench == alone
+    # What a medium's offsets cannot change need not be looked at.
+    monkeypatch.setattr(Space, "reach", lambda self, _: [EVERY] * self.shared)
+    everywhere = calibrate(bench, patches).bench
+    assert np.array(everywhere.hand.members) == pytest.approx(np.array(alone.hand.members), abs=1e-3)
+    for one, other in zip(everywhere.swatches, alone.swatches, strict=True):
+        assert one.fit.own == pytest.approx(other.fit.own, abs=1e-3)
+        assert one.fit.manner == pytest.approx(other.fit.manner, abs=1e-3)
