@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from caltin_core.colour.difference import delta_e_2000
 from caltin_core.colour.spectra import lab_from_reflectance, lab_from_thinned, thinned
 from caltin_core.colour.tables import Floats
+from caltin_core.media.acts import blend, lift
 from caltin_core.media.colourants import Ground, Near, Swatch, colourants
 from caltin_core.media.fits import (
     COLOUR,
@@ -27,7 +28,7 @@ from caltin_core.media.fits import (
 from caltin_core.media.hand import MEMBERS, Hand
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import LIFTS, Lay, Layer
-from caltin_core.media.stack import Colourants, Drawn, Strokes, bare, blend, lay, lift, strokes_on
+from caltin_core.media.stack import Colourants, Drawn, Strokes, bare, lay, strokes_on
 from caltin_core.media.tooth import FEW_QUANTILES, QUANTILES, Tooth
 
 # So many stacks are computed together: as many as a processor's near memory holds, whole and in the few bands and depths of doubts.

@@ -14,19 +14,20 @@ export function FamilyNote(props: {
   const { study, change } = useStudy();
   const chosen = Object.keys(study.state.recipes ?? {}).length;
   const rules = study.state.rules!;
+  const told = (away: number) => away.toFixed(1);
   // Both are told of the closest recipes, which need not be those shown.
   const changes: string[] = [];
   if (more)
     changes.push(
-      family.mean - more.mean < 0.05
+      told(more.mean) === told(family.mean)
         ? "one colour more would change nothing"
-        : `with ${more.name} too\u00a0${more.mean.toFixed(1)}`,
+        : `with ${more.name} too\u00a0${told(more.mean)}`,
     );
   if (less)
     changes.push(
-      less.mean - family.mean < 0.05
+      told(less.mean) === told(family.mean)
         ? `${less.name} could be spared`
-        : `without ${less.name}\u00a0${less.mean.toFixed(1)}`,
+        : `without ${less.name}\u00a0${told(less.mean)}`,
     );
   return (
     <div className="family-note">
@@ -34,9 +35,8 @@ export function FamilyNote(props: {
         <b>
           {counted(used, "colour")} for {counted(places, "place")}
         </b>
-        , on average ΔE00 {mean.toFixed(1)} away
-        {mean.toFixed(1) !== family.mean.toFixed(1) &&
-          `. The closest recipes are ${family.mean.toFixed(1)} away`}
+        , on average ΔE00 {told(mean)} away
+        {told(mean) !== told(family.mean) && `. The closest recipes are ${told(family.mean)} away`}
         {changes.length > 0 && `; ${changes.join(", ")}`}.
         {family.used > family.asked && ` You asked for ${family.asked}; the recipes you chose need more.`}
       </p>
