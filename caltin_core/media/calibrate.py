@@ -39,8 +39,8 @@ _ROBUST = 2.2
 # The usual miss of a patch in one direction before any is known, worth so many patches.
 _LEAST_NOISE, _FIRST_NOISE, _USUAL_COUNT = 0.35, 1.0, 16
 _WORST = 5
-# What a further layer adds to what a layer by itself misses by, in squares, before stacks were measured.
-_FURTHER = 0.5
+# What a further layer adds to what a layer by itself misses by, in squares, before stacks were measured: worth so many of them.
+_FURTHER, _USUAL_STACKS = 0.5, 4
 # From here on a miss is more than an unsteady hand, in ΔE00.
 _SUSPECT = 3.0
 _MANNERS = len(MANNER)
@@ -360,9 +360,9 @@ def _left(r: Floats, jac: Floats, spread: Floats, say: Floats, noise: float, lay
 
     single, stacked = layers == 1, layers > 1
     first = beyond(single) if single.any() else beyond(stacked)
-    # A few stacks say little of the usual one: they count beside what is usual.
+    # Few stacks say little of the usual one: they count beside what is usual.
     count, more = int(stacked.sum()), 0.0
     if stacked.any() and single.any():
         more = max(beyond(stacked) - first, 0.0) / float((layers[stacked] - 1).mean())
-    more = (count * more + _USUAL_COUNT * _FURTHER * first) / (count + _USUAL_COUNT)
+    more = (count * more + _USUAL_STACKS * _FURTHER * first) / (count + _USUAL_STACKS)
     return min(float(np.sqrt(first)), MOST_MISSED), min(float(np.sqrt(more)), MOST_MISSED)

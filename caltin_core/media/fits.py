@@ -23,7 +23,7 @@ SHEET = 9
 _FEARED = 6
 MANNER = (
     "scatter", "drag", "merge", "even", "grip_after", "grip_again", "uptake", "refusal", "washes_wet", "washes_dry",
-    "washes_share", "paths", "bluer", "specks",
+    "washes_share", "paths", "bluer", "specks", "heaps",
 )  # fmt: skip
 TINTS = 7
 COLOUR = 2 + TINTS
@@ -46,7 +46,7 @@ _NUDGE = 1e-10
 @dataclass(frozen=True)
 class ColourFit:
     """Offsets of one colour: `own` (9,) log strength, log scattering, and seven of the shape of its solid's reflectance;
-    `manner` (14,) those of its medium, alike for all colours of it. `members` (M, 23) are both in every member of the
+    `manner` (15,) those of its medium, alike for all colours of it. `members` (M, 24) are both in every member of the
     ensemble, and `noise` what patches of it still miss by, in ΔE00, by itself, and `further` what each layer more adds to that
     in squares; empty and None where nothing was measured."""
 
@@ -67,12 +67,12 @@ class ColourFit:
         }
 
 
-# What earlier fits held: of a colour's own and its medium's offsets first 7 and 10, then 9 and 11. What they did not move
-# stays at 0; but they knew fillers that scatter all waves alike, dyes through which all ways are alike and films without specks,
-# and a sheet every stroke of which was refused by what its pass had laid, and of whose surface nothing was read: the offsets that
-# come to that.
-_ONCE = ((7, 10), (9, 11))
-_ONCE_MANNERS = dict(zip(MANNER, (*[0.0] * 11, -_MOST, -Medium.bluer, -_MOST), strict=True))
+# What earlier fits held: of a colour's own and its medium's offsets first 7 and 10, then 9 and 11, then 9 and 14. What they did
+# not move stays at 0; but they knew fillers that scatter all waves alike, dyes through which all ways are alike, films without
+# specks and none on a full tooth, and a sheet every stroke of which was refused by what its pass had laid, and of whose surface
+# nothing was read: the offsets that come to that.
+_ONCE = ((7, 10), (9, 11), (9, 14))
+_ONCE_MANNERS = dict(zip(MANNER, (*[0.0] * 11, -_MOST, -Medium.bluer, -_MOST, -_MOST), strict=True))
 _ONCE_SHEETS = {5: (6.0, 0.0, 0.0, 0.0), 6: (0.0, 0.0, 0.0)}
 
 
@@ -159,6 +159,7 @@ def medium_with(medium: Medium, manner: Sequence[float]) -> Medium:
         washes_share=medium.washes_share * float(np.exp(by["washes_share"])), bluer=medium.bluer + by["bluer"],
         paths=_share_moved(medium.paths, by["paths"]) if medium.paths else 0.0,
         specks=medium.specks * float(np.exp(np.clip(by["specks"], -_MOST, _MOST))),
+        heaps=medium.heaps * float(np.exp(np.clip(by["heaps"], -_MOST, _MOST))),
     )  # fmt: skip
 
 
@@ -210,16 +211,16 @@ def sheet_doubt() -> Floats:
 
 
 def manner_spread() -> Floats:
-    """Covariance (14, 14) of how far patches may move a medium, in the order of `MANNER`."""
-    return np.diag(np.array([0.4, 0.8, 0.6, 0.6, 0.6, 0.6, 0.15, 0.25, 0.6, 0.6, 1.0, 1.5, 0.4, 1.0]) ** 2)
+    """Covariance (15, 15) of how far patches may move a medium, in the order of `MANNER`."""
+    return np.diag(np.array([0.4, 0.8, 0.6, 0.6, 0.6, 0.6, 0.15, 0.25, 0.6, 0.6, 1.0, 1.5, 0.4, 1.0, 1.0]) ** 2)
 
 
 def manner_doubt(medium: Medium) -> Floats:
-    """Covariance (14, 14) of a medium not measured. Dyes differ less from one another than a fit leaves them room for: one that
+    """Covariance (15, 15) of a medium not measured. Dyes differ less from one another than a fit leaves them room for: one that
     is unlike most must be let go where its patches say, but need not be feared before there are any. What is loose covers at
     any rate; how far a lead covers differs more from one line to the next."""
     scatter = 0.4 if medium.covers else 0.7
-    return np.diag(np.array([scatter, 0.8, 0.6, 0.6, 0.6, 0.6, 0.1, 0.2, 0.45, 0.45, 1.0, 1.5, 0.4, 1.0]) ** 2)
+    return np.diag(np.array([scatter, 0.8, 0.6, 0.6, 0.6, 0.6, 0.1, 0.2, 0.45, 0.45, 1.0, 1.5, 0.4, 1.0, 1.0]) ** 2)
 
 
 def colour_spread(solid: Floats, measured: bool) -> Floats:

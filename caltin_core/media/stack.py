@@ -111,6 +111,7 @@ class Colourants:
     washes_share: Floats
     paths: Floats
     specks: Floats
+    heaps: Floats
 
     def single(self) -> "Colourants":
         """The same in single precision."""
@@ -193,15 +194,17 @@ def _film(drawn: Drawn, colours: Colourants, strokes: Strokes, tooth: Tooth, col
     first = np.where(drawn.burnished, np.where(burnish, more, weak), 1.0)
     again = np.where(burnish, more, first)
     rate = strokes.rate[stroke] * colours.deposit[colour][:, None]
-    thick = taken(drawn.fill, rate * first[:, None], rate * again[:, None], strokes.passes[stroke], tooth)
-    thick = thick.astype(drawn.fill.dtype, copy=False)
+    held, over_full = taken(drawn.fill, rate * first[:, None], rate * again[:, None], strokes.passes[stroke], tooth)
+    dtype = drawn.fill.dtype
+    held, heaped = (x.astype(dtype, copy=False) for x in (held, colours.heaps[colour][:, None] * over_full))
     if burnish.any():
-        spread = np.where(burnish, colours.even[colour], 0.0).astype(thick.dtype)[:, None]
-        thick = thick + spread * (thick.mean(axis=1, keepdims=True) - thick)
+        spread = np.where(burnish, colours.even[colour], 0.0).astype(dtype)[:, None]
+        held, heaped = (x + spread * (x.mean(axis=1, keepdims=True) - x) for x in (held, heaped))
+    thick = held + heaped
     k, s = colours.k[colour][:, None, :], colours.s[colour][:, None, :]
-    held = (drawn.burnished | burnish) & colours.slick[colour]
+    closed = (drawn.burnished | burnish) & colours.slick[colour]
     film = replace(
-        drawn, fill=drawn.fill + thick, base=drawn.seen, k=k, s=s, thick=thick, burnished=held, dyed=np.zeros_like(drawn.dyed),
+        drawn, fill=drawn.fill + held, base=drawn.seen, k=k, s=s, thick=thick, burnished=closed, dyed=np.zeros_like(drawn.dyed),
         loose=colours.loose[colour], paths=colours.paths[colour], specks=colours.specks[colour], below=drawn,
     )  # fmt: skip
     worked = np.where(burnish, colours.merge[colour], colours.drag[colour]) * (drawn.loose > 0)
@@ -213,9 +216,9 @@ def _film(drawn: Drawn, colours: Colourants, strokes: Strokes, tooth: Tooth, col
     return laid if not len(rows) else _put(laid, rows, work_in(laid.take(rows), worked[rows]))
 
 
-def taken(fill: Floats, first: Floats, more: Floats, passes: Floats, tooth: Tooth) -> Floats:
+def taken(fill: Floats, first: Floats, more: Floats, passes: Floats, tooth: Tooth) -> tuple[Floats, Floats]:
     """What valleys (B, Q) that hold `fill` take of `passes` (B,), one at least: the first would lay `first` (B, Q) on empty
-    ones, each later one `more`.
+    ones, each later one `more`. Also how much of all that was brought (B, Q) met what was full already.
 
     Of a pass they take x less and less: dx/dt = rate · (1 − (fill + own · x)/capacity)^refusal. What it laid refuses the next one
     wholly.
@@ -227,16 +230,20 @@ def taken(fill: Floats, first: Floats, more: Floats, passes: Floats, tooth: Toot
         # Each pass takes a share of the room that is left.
         one, each = (-np.expm1(-own * rate) / tooth.own for rate in (first, more))
         rest = np.maximum(passes - 1, 0)[:, None].astype(room.dtype)
-        later = (1 - np.maximum(1 - each, 0) ** rest) * each / np.clip(each, THINNEST, 1)
-        out: Floats = tooth.capacity * room * (one + np.maximum(1 - one, 0) * later)
-        return out
+        left, keeps = np.maximum(1 - one, 0), np.maximum(1 - each, 0)
+        # Of all later passes together: how often the share of the room that each of them takes.
+        often = (1 - keeps**rest) / np.clip(each, THINNEST, 1)
+        held = tooth.capacity * room * (one + left * each * often)
+        empty = room * (1 + left) / 2, room * left * (1 + keeps) / 2 * often
+        return held, first * (1 - empty[0]) + more * np.maximum(rest - empty[1], 0)
     power = 1 - tooth.refusal
     # Those with the most passes come first, so that each turn is of the first so many.
     order = np.argsort(-passes, kind="stable")
     going = [int((passes > turn).sum()) for turn in range(int(passes.max(initial=0)))]
     room = np.maximum(room, THINNEST)[order]
-    by = power * own * np.stack([first, more])[:, order]
-    laid = np.zeros_like(room)
+    laid, full = np.zeros_like(room), np.zeros_like(room)
+    rates = np.stack([first, more])[:, order]
+    by = power * own * rates
     for turn, many in enumerate(going):
         here = room[:many]
         after = here**power
@@ -245,11 +252,12 @@ def taken(fill: Floats, first: Floats, more: Floats, passes: Floats, tooth: Toot
         after **= 1 / power
         share = np.maximum(here - after, 0) / tooth.own
         laid[:many] += share
+        full[:many] += rates[min(turn, 1), :many] * (1 - here + share / 2)
         here -= share
         np.maximum(here, THINNEST, out=here)
-    out = np.empty_like(laid)
-    out[order] = tooth.capacity * laid
-    return out
+    held, over_full = np.empty_like(laid), np.empty_like(full)
+    held[order], over_full[order] = tooth.capacity * laid, full
+    return held, over_full
 
 
 def _coat(drawn: Drawn, colours: Colourants, strokes: Strokes, tooth: Tooth, colour: Ints, stroke: Ints) -> Drawn:

@@ -109,13 +109,24 @@ def test_a_pass_is_refused_by_what_earlier_passes_laid_and_as_far_as_the_sheet_s
     # Worked by hand: with refusal 1 and C = 4, a pass that would lay 2 on an empty valley lays C(1 − e^(−2/C)) = 1.574 where it
     # is refused by itself as by others, 2 where it is not; on a valley that holds 1, three quarters of that.
     def some(fill, rate, tooth):
-        return taken(np.array([fill]), np.array([[rate] * len(fill)]), np.zeros((1, len(fill))), np.ones(1), tooth)[0]
+        return taken(np.array([fill]), np.array([[rate] * len(fill)]), np.zeros((1, len(fill))), np.ones(1), tooth)[0][0]
 
     for own, first in ((1.0, 4 * (1 - np.exp(-0.5))), (1e-6, 2.0)):
         assert some([0.0, 1.0], 2.0, Tooth(1.0, 4.0, own=own)) == pytest.approx([first, 0.75 * first], rel=1e-4)
     for refusal in (0.6, 1.0, 1.7):
         least, middle, most = (some([0.0], 3.0, Tooth(1.0, 4.0, refusal=refusal, own=o))[0] for o in (0.9, 0.5, 0.1))
         assert least < middle < most
+
+
+def test_what_a_full_tooth_refuses_is_counted_pass_by_pass():
+    # Worked by hand: a full valley refuses all of 2 + 3 that three passes bring; an empty one, refused by itself as by others
+    # (C = 4, refusal 1), refuses of one pass of 2 what is full on the way, (1 − e^(−1/2))/2 of it.
+    tooth, three = Tooth(1.0, 4.0, own=1.0), np.full(1, 3.0)
+    held, over_full = taken(np.array([[4.0]]), np.array([[2.0]]), np.array([[1.5]]), three, tooth)
+    assert held == pytest.approx(0.0)
+    assert over_full == pytest.approx(2.0 + 2 * 1.5)
+    _, over_full = taken(np.array([[0.0]]), np.array([[2.0]]), np.array([[9.0]]), np.ones(1), tooth)
+    assert over_full == pytest.approx(2 * (1 - np.exp(-0.5)) / 2)
 
 
 @pytest.mark.parametrize("own", [0.04, 0.5, 1.0])
@@ -125,15 +136,15 @@ def test_many_passes_are_one_after_another_whatever_is_laid_beside(own, refusal)
     passes, fill = rng.integers(1, 7, 40).astype(float), rng.uniform(0, 4.2, (40, 6))
     first, more = rng.uniform(0.0, 9.0, (2, 40, 6))
     together = taken(fill, first, more, passes, tooth)
-    one, laid = np.ones(1), np.zeros_like(fill)
+    one, laid = np.ones(1), np.zeros((2, *fill.shape))
     for row, many in enumerate(passes.astype(int)):
         for turn in range(many):
             rate = (more if turn else first)[row : row + 1]
-            laid[row] += taken((fill + laid)[row : row + 1], rate, rate, one, tooth)[0]
-    assert together == pytest.approx(laid, rel=1e-6, abs=1e-8)
+            laid[:, row] += np.array(taken((fill + laid[0])[row : row + 1], rate, rate, one, tooth))[:, 0]
+    assert np.array(together) == pytest.approx(laid, rel=1e-6, abs=1e-8)
     if refusal != 1.0:
         near = taken(fill, first, more, passes, Tooth(1.0, 4.0, refusal=1.0 if refusal == 1.0005 else refusal + 1e-6, own=own))
-        assert near == pytest.approx(together, rel=0.01, abs=1e-3)
+        assert np.array(near) == pytest.approx(np.array(together), rel=0.01, abs=1e-3)
 
 
 def test_a_sharper_end_of_a_strokes_reach_lays_more_above_it_and_less_in_the_valleys_below():
@@ -188,6 +199,17 @@ def test_a_burnished_surface_takes_hold_only_weakly(name, pressure):
     fresh = used(f"brown firm 6,{name} {pressure} 2") - used("brown firm 6")
     closed = used(f"brown burnish 1,{name} {pressure} 2") - used("brown burnish 1")
     assert closed < 0.5 * fresh
+
+
+@pytest.mark.parametrize("medium", ["wax_pencil", "soft_pastel", "oil_pastel"])
+def test_on_a_full_tooth_a_firm_stroke_still_leaves_a_little(medium):
+    # Common practice: after a burnish darks and lights become hard to add, but something still takes hold.
+    bench = plain_bench(medium=medium)
+    under = "brown firm 6,brown burnish 6,brown burnish 6"
+    closed, over, fresh = predict(bench, [stack(bench, t) for t in (under, f"{under},cream firm 3", "brown firm 1,cream firm 3")])
+    assert closed.tooth_used > 0.97
+    assert over.tooth_used <= 1
+    assert 0.3 < over.lab[0] - closed.lab[0] < 0.5 * (fresh.lab[0] - closed.lab[0])
 
 
 def test_burnishing_fills_the_valleys_and_merges_the_layers():
