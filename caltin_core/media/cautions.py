@@ -15,6 +15,9 @@ _RAW, _RAW_CHROMA = (70.0, 92.0), 35.0
 _WHOLE, _OFTEN = ("medium", "firm", "burnish", "coat"), 2
 # Wet colours blend up to this far in L*, and in hue where both are stronger than this C*.
 _BLENDS_LIGHT, _BLENDS_TURN, _BLENDS_CHROMA = 45.0, 100.0, 20.0
+# A marker's paper is full after two or three coats, a pencil's tooth after as many burnished passes; so many in one place are more
+# than blending needs, or than wax holds on to.
+_MANY_COATS, _MANY_BURNISHES = 6, 3
 WAXY = ("wax_pencil", "oil_pencil", "oil_pastel")
 
 
@@ -36,7 +39,23 @@ def cautions(bench: Workbench, layers: Sequence[Layer]) -> list[str]:
             )
         if swatch.kind == "cover" and index < len(laid) - 1:
             out.append(f"{swatch.called} comes last: little holds on it.")
-    return list(dict.fromkeys([*out, *_order(coloured, laid)]))
+    return list(dict.fromkeys([*out, *_heavy(coloured, laid), *_order(coloured, laid)]))
+
+
+def _heavy(laid: Sequence[Lay], swatches: Sequence[Swatch]) -> list[str]:
+    """What is too much in one place."""
+    out = []
+    coats = sum(x.stroke.passes for x, s in zip(laid, swatches, strict=True) if s.medium == "alcohol_marker")
+    if coats > _MANY_COATS:
+        out.append(f"{coats} coats in one place: paper is full after two or three; more push the dye about and may bleed through.")
+    pressed = sum(
+        x.stroke.passes
+        for x, s in zip(laid, swatches, strict=True)
+        if x.stroke.pressure == "burnish" and s.medium in ("wax_pencil", "oil_pencil")
+    )
+    if pressed > _MANY_BURNISHES:
+        out.append(f"{pressed} burnished passes in one place: so much of it may lift off again; three fill the tooth.")
+    return out
 
 
 def _order(laid: Sequence[Lay], swatches: Sequence[Swatch]) -> list[str]:

@@ -22,8 +22,8 @@ class Medium:
     and `grip_again`, what is left of a fresh surface's take-up after a burnish, for a stroke and for another burnish;
     `slick`, whether a burnish leaves such a surface at all; `loose`, how easily it is lifted or rubbed against wax; `bluer`, the
     power of wavelength by which its filler scatters long waves less: 4 of the finest grains (Rayleigh 1871), 0 of the coarsest
-    (Mie 1908); `specks`, the deposit of one speck of dust (see `specks_over`), 0 where a film is even; `heaps`, the share of what an
-    empty tooth would take that lies on a full one.
+    (Mie 1908); `specks`, the deposit of one speck of dust (see `specks_over`), 0 where a film is even; `heaps`, the share of
+    what an empty tooth would take that lies on a full one.
 
     Dyes: `uptake`, how many coats the paper holds; `refusal`, the power of the room left by which it takes less as it
     fills; `washes_wet` and `washes_dry`, the share of the dye below that one coat of as much dye displaces while that is

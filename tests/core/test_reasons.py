@@ -41,7 +41,7 @@ def test_an_order_has_the_reason_one_would_give_at_the_table(text, says):
     [
         ("cream burnish 2, pink light 2, brown light 1", "burnished early"), ("brown medium 2, black firm 2", "deadens what lies below"),
         ("cream light 2, ochre medium 3", "sickly"), ("brown medium 2, black light 1", ""), ("ochre light 1, brown light 2", ""),
-        ("pink light 2, brown light 1, cream burnish 2", ""), ("black medium 2, brown medium 2", ""),
+        ("pink light 2, brown light 1, cream burnish 3", ""), ("brown burnish 2, cream burnish 2", "4 burnished passes"), ("black medium 2, brown medium 2", ""),
     ],
 )  # fmt: skip
 def test_what_is_known_to_fail_is_warned_of(text, says):
@@ -61,3 +61,14 @@ def test_markers_too_far_apart_are_not_blended_wet_and_cool_grey_is_warned_of_wh
     assert cautions(DYE, coats(("peach", False), ("navy", False))) == []
     assert "looks dead" in " ".join(cautions(DYE, coats(("peach", False), ("cool grey", False))))
     assert cautions(DYE, coats(("peach", False), ("warm grey", False))) == []
+
+
+@pytest.mark.parametrize(
+    ("passes", "says"), [((2, 3), ""), ((3, 3), ""), ((3, 2, 2), "7 coats in one place"), ((6, 6), "12 coats")]
+)
+def test_more_coats_in_one_place_than_paper_takes_are_warned_of(passes, says):
+    # Common practice: the paper is full after two or three coats; a blend of several colours takes twice as many.
+    names = [s.id for s in DYE.swatches]
+    said = " ".join(cautions(DYE, [Lay(names.index("peach"), Stroke("coat", n)) for n in passes]))
+    assert says in said
+    assert bool(says) == bool(said)
