@@ -21,11 +21,16 @@ from caltin_core.media.colourants import Ground, Swatch, solids_from_lab
 from caltin_core.media.layers import Blend, Lay, Layer, Lift, Stroke
 from caltin_core.media.predict import Workbench, colours_of, predict
 from caltin_core.media.teaching import teaching
-from caltin_core.standins.paper import Nature
+from caltin_core.recipes.match import Target, all_matches
+from caltin_core.recipes.proposed import proposed_of
+from caltin_core.recipes.rules import Rules
+from caltin_core.standins.paper import Nature, Sheet
 from caltin_core.standins.pressed import Pressed, sheet_of
 from tests.core.builders import demo_bench, random_stack
 
 COLOURS, PAIRS, UNSEEN, SEEDS = 24, 12, 60, (17, 18)
+# Targets of a kit, and how often each of their recipes is drawn.
+SKIN, DRAWN = 12, 3
 NATURES = {
     "as it comes": Nature(),
     "coarser grain": Nature(grain=2.2, spread=1.0), "another law": Nature(law="geometric", washing="even"),
@@ -59,13 +64,14 @@ Stack = tuple[Layer, ...]
 @dataclass(frozen=True)
 class World:
     """A sheet of one nature, the bench as typed in, patches as anyone may lay them and as many that Caltin would ask for, and
-    stacks never seen with what they measured."""
+    stacks never seen with what they measured; and the sheet, to draw more."""
 
     bench: Workbench
     plain: list[Patch]
     patches: list[Patch]
     unseen: list[Stack]
     truth: Floats
+    sheet: Sheet
 
 
 def _kit(rng: np.random.Generator, low: float) -> list[Floats]:
@@ -118,7 +124,7 @@ def world(case: str, nature: str, seed: int, acted: bool = False) -> World:
     truth = np.array([sheet.patch(s) for s in unseen])
     singles = teaching(bench, each * COLOURS, layers=1, each=each)
     chosen = singles + teaching(bench, PAIRS, singles, layers=2)
-    return World(bench, plain, [Patch(s, sheet.patch(s)) for s in chosen], unseen, truth)
+    return World(bench, plain, [Patch(s, sheet.patch(s)) for s in chosen], unseen, truth, sheet)
 
 
 def _misses(bench: Workbench, here: World) -> Floats:
@@ -184,6 +190,31 @@ def acts() -> list[Row]:
             rows.append(Row(f"{said}: calibrated, median", float(np.median(misses)), "ΔE00", median))
             rows.append(Row(f"{said}: calibrated, 90th percentile", float(np.quantile(misses, 0.9)), "ΔE00", most))
             rows += _honest(said, {"uncalibrated": [w.bench for w in worlds], "calibrated": found}, worlds)
+    return rows
+
+
+def recipes_drawn() -> list[Row]:
+    """Recipes found for skin on calibrated kits, drawn by the stand-in: a search takes what looks nearest, errors with it."""
+    rows = []
+    for case in CASES:
+        for nature in ("as it comes", "another paper"):
+            away: dict[str, list[tuple[float, float]]] = {"closest": [], "proposed": []}
+            for seed in SEEDS:
+                here, rng = world(case, nature, seed), np.random.default_rng(seed)
+                bench = calibrate(here.bench, here.plain).bench
+                skin = [Target(f"{i}", rng.uniform((32, 8, 10), (84, 24, 30))) for i in range(SKIN)]
+                for target, found in zip(skin, all_matches(bench, skin, Rules()), strict=True):
+                    for kind, recipe in (("closest", found.recipes[0]), ("proposed", proposed_of(bench, found.recipes))):
+                        if recipe is None:
+                            continue
+                        drawn = np.array([here.sheet.patch(recipe.layers) for _ in range(DRAWN)])
+                        off = delta_e_2000(drawn, recipe.prediction.lab) / recipe.prediction.uncertainty
+                        away[kind] += zip(delta_e_2000(drawn, target.lab).tolist(), off.tolist(), strict=True)
+            for kind, both in away.items():
+                miss, share = np.array(both).T
+                said = f"{case}, {nature}: recipes drawn, {kind}"
+                rows.append(Row(f"{said}, median off the target", float(np.median(miss)), "ΔE00", 2.0))
+                rows.append(Row(f"{said}, error over uncertainty, 80th percentile", float(np.quantile(share, 0.8)), "", 1.3))
     return rows
 
 
