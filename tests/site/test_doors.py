@@ -71,6 +71,13 @@ def test_nobody_is_let_in_at_another_page_without_fetch_metadata_or_without_the_
     assert not signed_in(**VISIT)
 
 
+def test_who_typed_another_name_of_this_machine_is_told_the_address(demo_door, settings):
+    said = Client().get("/", **{**VISIT, "HTTP_HOST": "localhost:8000"}).content.decode()
+    assert f"http://{DOOR}/" in said
+    settings.DEMO_DOOR = ""
+    assert "http://" not in Client().get("/", **VISIT).content.decode()
+
+
 def test_the_launcher_refuses_the_demo_artist_on_any_address_but_loopback():
     for address in ("0.0.0.0", "192.168.0.4", "::", "example.org"):
         with pytest.raises(CommandError, match="this machine only"):
