@@ -15,6 +15,7 @@ from caltin_core.colour.difference import delta_e_2000
 from caltin_core.colour.tables import Floats
 from caltin_core.errors import BadRequest
 from caltin_core.lanes import in_lanes
+from caltin_core.media.cautions import cautions
 from caltin_core.media.layers import Lay
 from caltin_core.media.predict import Workbench
 from caltin_core.recipes.candidates import Candidates, joined
@@ -37,6 +38,8 @@ _UNEVEN, _BACKWARDS, _TURNED = 0.15, 1.0, 0.3
 _LAYER = 0.1
 # And one of the colour just laid, when another pressure would have done at once. But no more in all than can hardly be told apart.
 _AGAIN, _AT_MOST = 0.3, 0.3
+# What a stack that is warned of must win against one of the same colours that is not.
+_WARNED = 0.5
 _LOOKED_AT, _SWEEPS, _EXCHANGES = 30, 4, 12
 # So many of a role's best stacks may bring their colours into the set all at once.
 _WISHES = 12
@@ -325,9 +328,12 @@ def _settled(
         rows = np.flatnonzero(o.within(chosen))
         rows = rows[np.argsort(o.score[rows], kind="stable")]
         pools[i] = closer_look(bench, search, target, o.stacks.take(_first_of(o.stacks.take(rows), rows)[:300]))
-        score = _told(search, target, pools[i], len(bench.swatches)).score + _work(pools[i].colour)
-        scores[i] = score[:_LOOKED_AT]
-        labs[i] = pools[i].lab[:_LOOKED_AT]
+        stacks = (pools[i].layers(at, search.fast.coats) for at in range(len(pools[i])))
+        warned = _WARNED * np.array([bool(cautions(bench, layers)) for layers in stacks])
+        order = np.argsort(search.score(pools[i], target.lab) + warned, kind="stable")
+        pools[i] = pools[i].take(order)
+        score = _told(search, target, pools[i], len(bench.swatches)).score + _work(pools[i].colour) + warned[order]
+        scores[i], labs[i] = score[:_LOOKED_AT], pools[i].lab[:_LOOKED_AT]
     row = {i: int(np.argmin(s)) if len(s) else 0 for i, s in scores.items()}
     pinned = [(i, m) for i, m in enumerate(members) if m.pinned]
     told = recipes_of(bench, [({"closest": m.pinned or ()}, m.target, searches.of(i)[1]) for i, m in pinned])
@@ -344,11 +350,11 @@ def _settled(
                 row[i] = int(np.argmin(cost))
         if row == before:
             break
-    stacks = [
+    offered = [
         chosen_stacks(bench, searches.of(i)[0], members[i].target, searches.of(i)[1], pools[i], row[i] if len(pools[i]) else None)
         for i in options
     ]
-    found = recipes_of(bench, [(s, members[i].target, searches.of(i)[1]) for s, i in zip(stacks, options, strict=True)])
+    found = recipes_of(bench, [(s, members[i].target, searches.of(i)[1]) for s, i in zip(offered, options, strict=True)])
     every = fixed | dict(zip(options, found, strict=True))
     return [matched(bench, searches.of(i)[0], m.target, searches.of(i)[1], every[i]) for i, m in enumerate(members)]
 

@@ -12,6 +12,7 @@ from caltin_core.cli import answer
 from caltin_core.colour.spaces import lab_from_hex
 from caltin_core.colour.spectra import reflectance_from_lab
 from caltin_core.errors import BadRequest
+from caltin_core.media.cautions import cautions
 from caltin_core.media.colourants import Ground, Swatch, solids_from_lab
 from caltin_core.media.layers import Lay, Stroke
 from caltin_core.media.predict import Workbench, predict
@@ -108,6 +109,21 @@ def test_one_more_gains_and_one_less_costs_and_both_are_true_of_real_families():
     assert found.one_less.mean >= found.mean - 0.3
     more = family(DEMO, members(), Rules(max_colours=5))
     assert more.mean <= found.one_more.mean + 0.3
+
+
+def test_within_a_family_a_recipe_that_nothing_warns_of_is_taken_where_it_is_about_as_near():
+    # Common practice: a neutral grey over light skin looks dead, one a little warmer does not.
+    greys = {"peach": (82, 10, 20), "neutral grey": (60, 1.4, 1.5), "warm grey": (60, 1.5, 1.6)}
+    card = Ground(reflectance_from_lab(np.array([95.0, 0, 1])), "card")
+    bench = Workbench(tuple(Swatch(n, reflectance_from_lab(np.array(v)), "alcohol_marker", card) for n, v in greys.items()), card)
+    coat = Stroke("coat", 1)
+    dead, living = ((Lay(0, coat), Lay(grey, coat)) for grey in (1, 2))
+    assert "looks dead" in cautions(bench, dead)[0]
+    assert not cautions(bench, living)
+    aim = predict(bench, [dead])[0].lab
+    (first, *_) = family(bench, [Member(Target("shade", aim))], Rules(max_colours=3), keep=frozenset({1, 2})).matches[0].recipes
+    assert not cautions(bench, first.layers)
+    assert 0 < first.difference.de00 < 0.5
 
 
 def test_a_pin_stays_and_its_colours_count():
