@@ -127,9 +127,14 @@ def family(bench: Workbench, members: Sequence[Member], rules: Rules, keep: froz
     # Nothing is offered beside that would bring in a colour the family can do without.
     found = [replace(m, recipes=tuple(r for r in m.recipes if all(used[x.colour] for x in r.layers))) for m in found]
     known = [0.0 if not found[i].recipes else found[i].recipes[0].difference.de00 for i in range(len(members)) if i not in options]
-    return Family(
-        _shares(members, found, fixed), tuple(found), _mean(found), choice.one_more(used, known), choice.one_less(used, known)
+    mean = _mean(found)
+    # What is settled steps evenly, in few layers that nothing warns of; what is only counted from the options need not.
+    beyond = mean - choice.mean(used, known)
+    more, less = (
+        change and replace(change, mean=max(change.mean + beyond, 0.0))
+        for change in (choice.one_more(used, known), choice.one_less(used, known))
     )
+    return Family(_shares(members, found, fixed), tuple(found), mean, more, less)
 
 
 def _missed(options: Mapping[int, _Options], chosen: Bools, most: int) -> list[int]:
@@ -292,7 +297,7 @@ class _Choice:
         cost = np.where(free, self._with_each(chosen), np.inf)
         more = chosen.copy()
         more[int(np.argmin(cost))] = True
-        return Change(int(np.argmin(cost)), self._mean(more, known))
+        return Change(int(np.argmin(cost)), self.mean(more, known))
 
     def one_less(self, chosen: Bools, known: Sequence[float]) -> Change | None:
         """The colour that could be spared best."""
@@ -302,9 +307,10 @@ class _Choice:
         less = chosen.copy()
         gone = free[int(np.argmin(cost))]
         less[gone] = False
-        return Change(gone, self._mean(less, known))
+        return Change(gone, self.mean(less, known))
 
-    def _mean(self, chosen: Bools, known: Sequence[float]) -> float:
+    def mean(self, chosen: Bools, known: Sequence[float]) -> float:
+        """The mean ΔE00 of the best options within a set, and of the roles whose miss is known."""
         away = list(known)
         for o in self.options:
             inside = np.flatnonzero(o.within(chosen))
