@@ -10,7 +10,8 @@ from caltin_core.contract.shapes import SHARE_DECIMALS, AnyLayer, Kit, Shape
 from caltin_core.errors import BadRequest
 from caltin_core.media.layers import Lay
 from caltin_core.media.predict import Workbench
-from caltin_core.recipes.family import Change, Member, family
+from caltin_core.recipes.choice import Change
+from caltin_core.recipes.family import Member, family
 
 
 class MemberShape(TargetShape):

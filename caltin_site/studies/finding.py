@@ -10,7 +10,8 @@ import numpy as np
 
 from caltin_core.media.layers import lays
 from caltin_core.media.predict import Workbench
-from caltin_core.recipes.family import Change, Family, Member, family
+from caltin_core.recipes.choice import Change
+from caltin_core.recipes.family import Family, Member, family
 from caltin_core.recipes.match import matches
 from caltin_core.recipes.rules import Rules
 from caltin_core.recipes.school_list import medium_of, proposed
