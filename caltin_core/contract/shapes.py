@@ -273,7 +273,9 @@ class Kit:
                 colour.id, reflectance, colour.medium, grounds[index], handling, measured=colour.reflectance is not None
             )
             try:
-                out.append(replace(swatch, fit=colour_from_fitted(colour.fitted)) if colour.fitted is not None else swatch)
+                out.append(
+                    replace(swatch, fit=colour_from_fitted(colour.fitted, colour.medium)) if colour.fitted is not None else swatch
+                )
             except CaltinError as fault:
                 raise fault.inside(where) from None
         return tuple(out)

@@ -15,6 +15,7 @@ from caltin_core.colour.spectra import lab_from_reflectance, share_of, usual_log
 from caltin_core.colour.tables import WAVELENGTHS, Floats
 from caltin_core.errors import BadRequest
 from caltin_core.media.hand import MEMBERS, Hand, four, table_from_fitted
+from caltin_core.media.kinds import MEDIA
 from caltin_core.media.medium import Medium
 from caltin_core.media.tooth import Tooth
 
@@ -64,6 +65,7 @@ class ColourFit:
             "members": [list(m) for m in self.members],
             "noise": self.noise,
             "further": self.further,
+            "usual": _USUAL,
         }
 
 
@@ -74,11 +76,16 @@ class ColourFit:
 _ONCE = ((7, 10), (9, 11), (9, 14))
 _ONCE_MANNERS = dict(zip(MANNER, (*[0.0] * 11, -_MOST, -Medium.bluer, -_MOST, -_MOST), strict=True))
 _ONCE_SHEETS = {5: (6.0, 0.0, 0.0, 0.0), 6: (0.0, 0.0, 0.0)}
+# Which usual numbers of media a fit was measured against; one that does not say was against the first, of which a burnish left so
+# much of a pencil's grip.
+_USUAL = 2
+_FIRST_GRIPS = {"wax_pencil": 0.25, "oil_pencil": 0.35}
 
 
-def colour_from_fitted(fitted: dict[str, Any]) -> ColourFit:
-    """The fit of what `ColourFit.fitted` gave, now or once. Raises BadRequest when it is something else."""
-    if set(fitted) - {"noise", "further"} != {"own", "manner", "members"}:
+def colour_from_fitted(fitted: dict[str, Any], medium: str) -> ColourFit:
+    """The fit of what `ColourFit.fitted` gave for a colour of this medium, now or once. Raises BadRequest when it is something
+    else."""
+    if set(fitted) - {"noise", "further", "usual"} != {"own", "manner", "members"}:
         raise BadRequest("fitted", "this is not a colour that Caltin fitted")
     for lengths in _ONCE:
         if all(
@@ -90,7 +97,19 @@ def colour_from_fitted(fitted: dict[str, Any]) -> ColourFit:
     noise, further = fitted.get("noise"), fitted.get("further", 0.0)
     if len(members) not in (0, MEMBERS) or not (noise is None or _is_miss(noise)) or not _is_miss(further):
         raise BadRequest("fitted", "this is not a colour that Caltin fitted")
-    return ColourFit(own, manner, members, noise, further)
+    fit = ColourFit(own, manner, members, noise, further)
+    return fit if fitted.get("usual") == _USUAL else _against_usual(fit, MEDIA[medium])
+
+
+def _against_usual(fit: ColourFit, medium: Medium) -> ColourFit:
+    """A fit told against the first usual numbers of its medium, against today's."""
+    at = COLOUR + MANNER.index("grip_after")
+    by = _logit(_FIRST_GRIPS.get(medium.slug, medium.grip_after)) - _logit(medium.grip_after)
+
+    def moved(row: tuple[float, ...]) -> tuple[float, ...]:
+        return (*row[:at], row[at] + by, *row[at + 1 :])
+
+    return replace(fit, manner=moved((*fit.own, *fit.manner))[COLOUR:], members=tuple(moved(row) for row in fit.members))
 
 
 def _is_miss(value: Any) -> bool:
@@ -165,8 +184,13 @@ def medium_with(medium: Medium, manner: Sequence[float]) -> Medium:
 
 def _share_moved(share: float, offset: float) -> float:
     """A share with its logit moved."""
+    return float(1 / (1 + np.exp(-np.clip(_logit(share) + offset, -_MOST, _MOST))))
+
+
+def _logit(share: float) -> float:
+    """Of a share, kept within what a share may be."""
     value = min(max(share, _LEAST_SHARE), 1 - _LEAST_SHARE)
-    return float(1 / (1 + np.exp(-np.clip(np.log(value / (1 - value)) + offset, -_MOST, _MOST))))
+    return float(np.log(value / (1 - value)))
 
 
 def tinted(solid: Floats, offsets: Floats) -> Floats:

@@ -43,7 +43,7 @@ class Medium:
     even: float = 0.3
     scatter_dark: float = 0.03
     scatter_light: float = 0.13
-    grip_after: float = 0.25
+    grip_after: float = 0.35
     grip_again: float = 0.5
     slick: bool = True
     loose: float = 1.0

@@ -11,6 +11,6 @@ OIL_PENCIL = Medium(
     even=0.25,
     scatter_dark=0.035,
     scatter_light=0.14,
-    grip_after=0.35,
+    grip_after=0.42,
     lasts=5000.0,
 )

@@ -221,7 +221,7 @@ def swatches(kit_version: uuid.UUID) -> tuple[Swatch, ...]:
 
 
 def _as_measured(swatch: Swatch, measured: Measured) -> Swatch:
-    fit = colour_from_fitted(measured.fitted) if measured.fitted else swatch.fit
+    fit = colour_from_fitted(measured.fitted, swatch.medium) if measured.fitted else swatch.fit
     if not measured.spectrum:
         return replace(swatch, fit=fit)
     return replace(swatch, fit=fit, solid=np.array(measured.spectrum), measured=True)

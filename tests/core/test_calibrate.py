@@ -397,25 +397,39 @@ def test_a_fit_kept_from_before_with_fewer_terms_is_taken_as_it_was(own, manners
         **now, "own": now["own"][:own], "manner": now["manner"][:manners],
         "members": [m[:own] + m[COLOUR : COLOUR + manners] for m in now["members"]],
     }  # fmt: skip
-    taken = colour_from_fitted(once)
+    taken = colour_from_fitted(once, "wax_pencil")
     assert taken.own == (*fit.own[:own], *[0.0] * (COLOUR - own))
     assert taken.manner[:manners] == fit.manner[:manners]
     kept = [*range(own), *range(COLOUR, COLOUR + manners)]
     assert [[row[i] for i in kept] for row in taken.members] == [[row[i] for i in kept] for row in fit.members]
     with pytest.raises(BadRequest, match="plain numbers"):
-        colour_from_fitted({**once, "manner": now["manner"]})
+        colour_from_fitted({**once, "manner": now["manner"]}, "wax_pencil")
 
 
 @pytest.mark.parametrize("medium", ["wax_pencil", "soft_pastel", "alcohol_marker"])
 def test_a_fit_kept_from_before_knows_even_fillers_and_films_none_on_a_full_tooth_and_ways_of_light_all_alike(medium):
     zeros = [0.0] * 11
     once = {"own": [0.0] * COLOUR, "manner": zeros, "members": [[0.0] * COLOUR + zeros] * MEMBERS}
-    for manner in (colour_from_fitted(once).manner, colour_from_fitted(once).members[0][COLOUR:]):
+    taken = colour_from_fitted(once, medium)
+    for manner in (taken.manner, taken.members[0][COLOUR:]):
         found = medium_with(MANNERS[medium], manner)
         assert found.bluer == pytest.approx(0, abs=1e-9)
         assert found.paths < 1e-5
         assert found.specks < 1e-5
         assert found.heaps < 1e-5
+
+
+@pytest.mark.parametrize(("medium", "first"), [("wax_pencil", 0.25), ("oil_pencil", 0.35), ("soft_pastel", 0.7)])
+def test_a_fit_kept_from_before_media_had_todays_usual_numbers_grips_as_it_did(medium, first):
+    own, manner = [0.2] + [0.0] * (COLOUR - 1), [0.0] * len(MANNER)
+    manner[MANNER.index("grip_after")] = 0.5
+    now = {"own": own, "manner": manner, "members": [own + manner] * MEMBERS, "usual": 2}
+    assert colour_from_fitted(now, medium).fitted() == {**now, "noise": None, "further": 0.0}
+    taken = colour_from_fitted({k: v for k, v in now.items() if k != "usual"}, medium)
+    assert taken.own == tuple(own)
+    for row in (taken.manner, taken.members[0][COLOUR:]):
+        grip = medium_with(MANNERS[medium], row).grip_after
+        assert np.log(grip / (1 - grip)) == pytest.approx(np.log(first / (1 - first)) + 0.5)
 
 
 @pytest.mark.parametrize("tooth", [[0.1, -0.2, 0.0, 0.3, 0.1], [0.1, -0.2, 0.0, 0.3, 0.1, 8.0]])
