@@ -21,6 +21,7 @@ const THIN = 30;
 const ROW = 25;
 const TWO_LINES = 30;
 const LINE = 13.8;
+const LEADING = 1.8;
 /** Chroma along the warm axis that moves a point sideways by one pixel. */
 const DRIFT = 0.45;
 const warm = (lab: { a: number; b: number }) => lab.a * 0.5 + lab.b * 0.866;
@@ -39,7 +40,8 @@ export function Ladder({ places, matches, selected, onSelect, reach, lit }: Prop
   const centre = (left + right) / 2;
   const gap = Math.max(ROW, Math.min(44, (height - 20) / Math.max(places.length, 1)));
   const slim = gap < 36;
-  const lines = Math.floor(gap / LINE);
+  // Of the last line the leading may be missing.
+  const lines = Math.floor((gap + LEADING) / LINE);
   const ys = spread(
     places.map((p) => railY(p.target.value, height)),
     gap,
