@@ -72,20 +72,28 @@ _ALL = 10**6
 
 def gathered(parts: Sequence[Drawn], rows: Sequence[Ints]) -> Drawn:
     """One batch of parts that were parted before, each part's stacks at its `rows` of the whole."""
-    order = np.argsort(np.concatenate(rows), kind="stable")
+    return in_one(parts, _ALL).take(np.argsort(np.concatenate(rows), kind="stable"), _ALL)
+
+
+def in_one(parts: Sequence[Drawn], depth: int = 1) -> Drawn:
+    """The stacks of all parts, one part's after the other's, with `depth` states below remembered. What lies below bare ground is
+    that ground."""
+    if len(parts) == 1:
+        return parts[0]
 
     def one(name: str) -> Any:
         arrays = [getattr(p, name) for p in parts]
         if name in ("k", "s"):
             many = max(a.shape[1] for a in arrays)
             arrays = [np.broadcast_to(a, (len(a), many, a.shape[2])) for a in arrays]
-        return np.concatenate(arrays)[order]
+        return np.concatenate(arrays)
 
     def both(name: str) -> Any:
-        return np.concatenate([getattr(p, name) for p in parts], axis=1)[:, order]
+        return np.concatenate([getattr(p, name) for p in parts], axis=1)
 
-    under = [p.below for p in parts]
-    below = gathered([u for u in under if u is not None], rows) if all(u is not None for u in under) else None
+    under = [p if p.below is None else p.below for p in parts]
+    known = depth > 0 and any(p.below is not None for p in parts)
+    below = in_one(under, depth - 1) if known else None
     return Drawn(**{name: one(name) for name in _ARRAYS}, base=both("base"), seen=both("seen"), below=below)
 
 

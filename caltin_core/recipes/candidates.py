@@ -1,6 +1,5 @@
 """Candidate stacks as arrays, evaluated many at a time in single precision."""
 
-from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -11,7 +10,7 @@ from caltin_core.colour.spectra import thin_weights, thinned, weights
 from caltin_core.colour.tables import Floats
 from caltin_core.media.layers import HARDNESS, PRESSED, STROKE_INDEX, STROKES, Lay, Stroke, as_coat
 from caltin_core.media.predict import Start, Workbench
-from caltin_core.media.stack import Drawn, bare, lay, strokes_on
+from caltin_core.media.stack import Drawn, bare, in_one, lay, strokes_on
 from caltin_core.media.tooth import FEW_QUANTILES
 from caltin_core.recipes.rules import NO_COLOUR, Bools, Ints, Rules, lengths
 
@@ -109,14 +108,24 @@ class FastBench:
     def evaluate(self, colour: Ints, stroke: Ints, states: list[Drawn], parent: Ints, prefix: Ints) -> Candidates:
         """Predict stacks (B, L), padded with -1, that share their first `prefix` (B,) layers with stack
         `parent` (B,) of `states`, as `after_each` gave them."""
-        count = len(colour)
-        lab, used = np.empty((count, 3)), np.empty(count)
+        lab, used = np.empty((len(colour), 3)), np.empty(len(colour))
         length = lengths(colour)
-        burnish = ((self.strokes.burnish[stroke] & (colour != NO_COLOUR)) << np.arange(colour.shape[1])).sum(axis=1)
-        for rows, shared, many in _batches(prefix, length, burnish):
-            drawn = states[shared].take(parent[rows])
-            for position in range(shared, many):
-                drawn = self.lay(drawn, colour[rows, position], stroke[rows, position])
+        first = np.cumsum([0, *(len(s.fill) for s in states)])
+        every, begins = in_one(states), first[prefix] + parent
+        burnish = ((self.strokes.burnish[stroke] & (colour != NO_COLOUR)) << np.arange(colour.shape[1])).sum(axis=1) >> prefix
+        # Those with the most layers to lay come first: the others join them when as many are left.
+        left = length - prefix
+        order = np.lexsort((burnish, -left))
+        for at in range(0, len(order), CHUNK):
+            rows = order[at : at + CHUNK]
+            ends = np.searchsorted(-left[rows], -np.arange(int(left[rows[0]]), -1, -1), side="right")
+            drawn = every.take(begins[rows[: ends[0]]])
+            for turn, end in enumerate(ends[1:]):
+                here = rows[: len(drawn.fill)]
+                position = prefix[here] + turn - (left[rows[0]] - left[here])
+                drawn = self.lay(drawn, colour[here, position], stroke[here, position])
+                if end > len(here):
+                    drawn = in_one([drawn, every.take(begins[rows[len(here) : end]])])
             seen = self.tooth.seen(drawn.seen) @ self._table
             lab[rows] = lab_from_xyz(seen.astype(float), self._white)
             used[rows] = self._used(drawn)
@@ -126,17 +135,6 @@ class FastBench:
 def _as_pressed(stroke: Stroke) -> Stroke:
     """The one stroke that stands for all that come to the same coats."""
     return Stroke("medium", stroke.passes, turned=stroke.turned)
-
-
-def _batches(prefix: Ints, length: Ints, burnish: Ints) -> Iterator[tuple[Ints, int, int]]:
-    """Rows that share prefix and length, those that burnish alike next to each other, in chunks."""
-    order = np.lexsort((burnish, length, prefix))
-    both = prefix[order] * 1000 + length[order]
-    for group in np.split(order, np.flatnonzero(np.diff(both)) + 1):
-        for at in range(0, len(group), CHUNK):
-            rows = group[at : at + CHUNK]
-            if len(rows):
-                yield rows, int(prefix[rows[0]]), int(length[rows[0]])
 
 
 # What a stroke asks for by itself, in layers: its passes, and turning the sheet or the stick.

@@ -31,6 +31,8 @@ _EQUAL = 0.02
 _CLOSE_LOOK, _LOOKS = 16, 4
 # Where the best misses by more than this (ΔE00) the best few orders of colours are polished, so often; so many are held.
 _FINE, _POLISHES, _POLISHED, _HELD = 0.1, 4, 8, 200
+# So many of a round are predicted in full.
+_PROMISING = 150
 # So many targets are worth a lane of their own.
 LANE = 2
 # A search that was off by this much (ΔE) aims again.
@@ -215,16 +217,25 @@ def _polished(bench: Workbench, search: Search, target: Target, pool: Candidates
         if best <= _FINE:
             break
         rows = [int(r) for r in _unlike_orders(pool.colour)[:_POLISHED]]
-        colour, stroke = search.restroked(pool.take(np.array(rows)))
-        bare = Candidates(colour, stroke, np.zeros((len(colour), 3)), np.zeros(len(colour)))
-        stacks = [bare.layers(i, search.fast.coats) for i in range(len(colour))]
+        fresh = _promising(search, target, pool.take(np.array(rows)))
+        stacks = [fresh.layers(i, search.fast.coats) for i in range(len(fresh))]
         seen = colours_of(bench, stacks, target.start)
-        fresh = replace(bare, lab=np.array([lab for lab, _ in seen]).reshape(-1, 3), used=np.array([used for _, used in seen]))
+        fresh = replace(fresh, lab=np.array([lab for lab, _ in seen]).reshape(-1, 3), used=np.array([used for _, used in seen]))
         nearest = _sorted(search, target, joined([pool, fresh]))
         pool = _sorted(search, target, joined([first, nearest.take(np.arange(min(len(nearest), _HELD)))]))
         if best - float(search.score(pool.take(np.arange(1)), target.lab)[0]) < _FINE / 10:
             break
     return pool
+
+
+def _promising(search: Search, target: Target, parents: Candidates) -> Candidates:
+    """Of `parents` (predicted in full, no two of one order of colours) with other strokes those that may be best, as the search
+    sees them, which is off by as much as it is for the parent."""
+    seen = search.fast.evaluate_alone(*search.restroked(parents))
+    same = (seen.colour[:, None] == parents.colour).all(axis=2).argmax(axis=1)
+    rough = search.fast.evaluate_alone(parents.colour, parents.stroke)
+    seen = replace(seen, lab=seen.lab + (parents.lab - rough.lab)[same], used=seen.used + (parents.used - rough.used)[same])
+    return _sorted(search, target, seen).take(np.arange(min(len(seen), _PROMISING)))
 
 
 def _unlike_orders(colour: Ints) -> Ints:

@@ -36,7 +36,7 @@ GOOD_ENOUGH = 0.06
 # What a layer's work may be worth, in ΔE00, to one who takes a plainer recipe.
 PLAIN = 0.5
 # The search ends after so many rounds that gained less than this, in ΔE00.
-CALM, GAIN = 3, 0.01
+CALM, GAIN = 2, 0.01
 # What a recipe wholly in preferred colours may miss by more, in ΔE00.
 PREFERENCE = 0.5
 
