@@ -1,7 +1,7 @@
 """The search for a study's recipes: each place by itself, or all together in one family of colours."""
 
 import hashlib
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from itertools import pairwise
 from typing import Any
@@ -19,7 +19,17 @@ from caltin_core.reference.roles import BASE, ROLES
 from caltin_site.studies.aims import Aim, aim, bare_lab
 from caltin_site.studies.models import Prediction as Kept
 from caltin_site.studies.models import Study
-from caltin_site.studies.recipes import core_rules, keep, keep_body, kept, key_of, layers_of, matches_of, target_of
+from caltin_site.studies.recipes import (
+    colours_shown,
+    core_rules,
+    keep,
+    keep_body,
+    kept,
+    key_of,
+    layers_of,
+    matches_of,
+    target_of,
+)
 from caltin_site.studies.schemas import ChangeOut, FamilyOut, ProposedOut
 from caltin_site.studies.schools import under_school
 from caltin_site.studies.state import State
@@ -120,4 +130,14 @@ def matches_out(study: Study, state: State | None = None) -> dict[str, Any]:
     minutes = float(here.state.sitting_minutes or _LONG)
     school, why = proposed(medium, float(bare_lab(here)[0]), float(base[0]), minutes)
     told = ProposedOut(medium=medium, slug=school.slug, name=school.name, why=why).model_dump()
-    return {**matches_of(here), "family": row.body if row else None, "proposed": told}
+    found = matches_of(here)
+    return {**found, "family": _as_shown(here, row.body, found["matches"]) if row else None, "proposed": told}
+
+
+def _as_shown(here: Aim, told: dict[str, Any], found: Sequence[dict[str, Any]]) -> dict[str, Any]:
+    """The family, whose changes are told of the closest recipes; a colour that the recipes shown do without is not told to be one
+    that might be spared."""
+    names = {s.id: s.called for s in here.bench.swatches}
+    laid = {names[c] for c in colours_shown(found)}
+    less = told["one_less"]
+    return told if less is None or less["name"] in laid else {**told, "one_less": None}

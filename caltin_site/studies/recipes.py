@@ -240,10 +240,13 @@ def matches_of(here: Aim) -> dict[str, Any]:
         shown = mine[place.id].model_dump(mode="json") if place.id in mine else _recommended(body["recipes"])
         facts = {"place": place.id, "found": place.id in bodies, "pinned": place.id in mine}
         out.append({**facts, "chosen": shown, **body})
-    shown_now = [m["chosen"] for m in out if m["chosen"]]
-    away = [r["difference"]["de00"] for r in shown_now]
-    used = {x["colour"] for r in shown_now for x in r["layers"] if "colour" in x}
+    away = [m["chosen"]["difference"]["de00"] for m in out if m["chosen"]]
     return {
         "revision": here.study.revision, "matches": out, "missing": [m["place"] for m in out if not m["found"]],
-        "mean": round(float(np.mean(away)), 2) if away else None, "used": len(used),
+        "mean": round(float(np.mean(away)), 2) if away else None, "used": len(colours_shown(out)),
     }  # fmt: skip
+
+
+def colours_shown(matches: Sequence[dict[str, Any]]) -> set[str]:
+    """The ids of the colours in the recipes shown, of matches as `matches_of` gives them."""
+    return {x["colour"] for m in matches if m["chosen"] for x in m["chosen"]["layers"] if "colour" in x}

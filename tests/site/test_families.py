@@ -41,6 +41,16 @@ def test_all_places_share_one_family_and_what_one_more_would_change_is_told(arti
     assert told["one_less"]["name"] in {c["name"] for c in three["kit"]["colours"] if c["id"] in colours(found)}
 
 
+def test_a_colour_that_no_recipe_shown_needs_is_not_told_to_be_one_that_could_be_spared(artist, three):
+    found = solved(artist, with_rules(artist, three, together=4))
+    idle = next(c["name"] for c in three["kit"]["colours"] if c["id"] not in colours(found))
+    for row in Prediction.objects.all():
+        if "one_less" in row.body:
+            row.body["one_less"]["name"] = idle
+            row.save()
+    assert artist.get(f"studies/{three['id']}/matches").json()["family"]["one_less"] is None
+
+
 @pytest.mark.parametrize("together", [0, 4])
 def test_a_recipe_in_great_doubt_is_not_proposed_where_a_surer_one_is_about_as_near(artist, three, together):
     study = with_rules(artist, three, together=together)
