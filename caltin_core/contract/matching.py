@@ -156,9 +156,9 @@ def target_of(kit: Kit, bench: Workbench, shape: TargetShape, where: str) -> Tar
         drawn = predict(bench, [kit.layers(list(shape.start.layers), f"{where}.start.layers")])[0]
         start = Start(drawn.reflectance, drawn.tooth_used, drawn.uptake)
     elif shape.start is not None:
-        dye = MEDIA[shape.start.medium].kind == "dye"
-        used = shape.start.tooth_used
-        held = used * MEDIA[shape.start.medium].uptake if dye else 0.0
+        medium, used = MEDIA[shape.start.medium], shape.start.tooth_used
+        dye = medium.kind == "dye"
+        held = used * medium.uptake if dye and not medium.permanent else 0.0
         start = Start(shape.start.as_reflectance(f"{where}.start"), 0.0 if dye else used, held)
     spectrum = shape.as_reflectance(where) if shape.reflectance is not None else None
     return Target(shape.role, shape.as_lab(where), shape.black, start, spectrum)

@@ -56,7 +56,7 @@ def blend(drawn: Drawn, kind: str, hand: Hand) -> Drawn:
         thick = worked.thick * kept[:, None]
         seen = over(worked.base, worked.k, worked.s, thick, worked.paths, worked.specks)
         worked = replace(worked, thick=thick, seen=seen, uptake=worked.uptake * kept)
-    return replace(worked, burnished=drawn.burnished | (polish & ~drawn.dyed))
+    return replace(worked, burnished=drawn.burnished | (polish & (drawn.loose > 0)))
 
 
 def _rubbed(share: Floats, hand: Hand) -> Floats:

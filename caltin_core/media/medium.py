@@ -28,7 +28,8 @@ class Medium:
     Dyes: `uptake`, how many coats the paper holds; `refusal`, the power of the room left by which it takes less as it
     fills; `washes_wet` and `washes_dry`, the share of the dye below that one coat of as much dye displaces while that is
     wet, and when it is dry; `washes_share`, the power of the new dye's share by which less of it displaces less; `paths`, by
-    how much the ways of light through the dyed paper differ (see `film_over`), 0 where all are alike.
+    how much the ways of light through the dyed paper differ (see `film_over`), 0 where all are alike; `permanent`, whether it dries
+    where it is laid, so that only earlier coats of such dyes refuse it, that it refuses no other, and that nothing dissolves it.
 
     `lasts` is what a new stick covers with one even medium pass, or a new marker with one coat, in square centimetres: from
     memory.
@@ -53,6 +54,7 @@ class Medium:
     washes_dry: float = 0.0
     washes_share: float = 0.25
     paths: float = 0.0
+    permanent: bool = False
     bluer: float = 0.5
     specks: float = 0.0
     heaps: float = 0.03

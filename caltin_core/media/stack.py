@@ -39,9 +39,9 @@ class Drawn:
     Attributes: `fill` (B, Q) deposit the tooth holds; `base` (2, B, Q, bands) reflectance under the top film, on this
     ground and as it were on black; `k`, `s` (B, 1 or Q, bands) absorption and scattering of the top film per unit deposit
     and `thick` (B, Q) its deposit; `seen` (2, B, Q, bands) reflectance of the whole; `burnished` (B,) bool; `dyed` (B,) whether
-    the top film is a dye;
-    `uptake` (B,) coats of dye the paper holds; `loose` (B,) how easily the top film comes off, 0 for dye and covers; `paths`
-    and `specks` (B,) those of the top film's `Medium`;
+    the top film is a dye that can be dissolved; `uptake` (B,) coats of such dye the paper holds, `dried` (B,) those of permanent
+    dye; `loose` (B,) how easily the top film comes off, 0 for dye and covers; `paths` and `specks` (B,) those of the top film's
+    `Medium`;
     `below` the state that the top film was laid on, or None on bare ground.
     """
 
@@ -54,6 +54,7 @@ class Drawn:
     burnished: Bools
     dyed: Bools
     uptake: Floats
+    dried: Floats
     loose: Floats
     paths: Floats
     specks: Floats
@@ -111,6 +112,7 @@ class Colourants:
     grip_after: Floats
     grip_again: Floats
     slick: Bools
+    permanent: Bools
     loose: Floats
     uptake: Floats
     refusal: Floats
@@ -129,10 +131,10 @@ class Colourants:
 
 def manners(media: Sequence[Medium], deposit: Floats) -> dict[str, Any]:
     """How colours of these media are laid: all of `Colourants` but K and S; `deposit` (N,) is each stick's own."""
-    names = (f.name for f in fields(Colourants) if f.name not in ("k", "s", "kind", "deposit", "slick"))
+    names = (f.name for f in fields(Colourants) if f.name not in ("k", "s", "kind", "deposit", "slick", "permanent"))
     return {
         "kind": np.array([KINDS.index(m.kind) for m in media], dtype=np.intp), "deposit": deposit,
-        "slick": np.array([m.slick for m in media], dtype=bool),
+        "slick": np.array([m.slick for m in media], dtype=bool), "permanent": np.array([m.permanent for m in media], dtype=bool),
         **{name: np.array([getattr(m, name) for m in media], dtype=float) for name in names},
     }  # fmt: skip
 
@@ -176,7 +178,7 @@ def bare(reflectance: Floats, count: int, tooth: Tooth, used: float = 0.0, uptak
     clear = np.ones((count, 1, reflectance.size), dtype=reflectance.dtype)
     no = np.zeros(count, dtype=bool)
     one = np.ones(count, dtype=reflectance.dtype)
-    return Drawn(fill, ground, clear, clear, np.zeros_like(fill), ground, no, no, uptake * one, one, 0 * one, 0 * one)
+    return Drawn(fill, ground, clear, clear, np.zeros_like(fill), ground, no, no, uptake * one, 0 * one, one, 0 * one, 0 * one)
 
 
 def lay(drawn: Drawn, colours: Colourants, strokes: Strokes, tooth: Tooth, colour: Ints, stroke: Ints) -> Drawn:
@@ -269,22 +271,24 @@ def taken(fill: Floats, first: Floats, more: Floats, passes: Floats, tooth: Toot
 
 
 def _coat(drawn: Drawn, colours: Colourants, strokes: Strokes, tooth: Tooth, colour: Ints, stroke: Ints) -> Drawn:
-    """A marker's dye: it joins the dye below, pushes some of that away, and the paper takes less the fuller it is."""
-    wet = strokes.wet[stroke] & (drawn.uptake > 0)
-    washes = np.where(wet, colours.washes_wet[colour], colours.washes_dry[colour])
+    """A marker's dye: it joins the dye below, pushes some of that away, and the paper takes less the fuller it is. A permanent one
+    dries on all that, and is only refused by what has dried so before."""
+    wet, permanent = strokes.wet[stroke] & (drawn.uptake > 0), colours.permanent[colour]
+    washes = np.where(permanent, 0.0, np.where(wet, colours.washes_wet[colour], colours.washes_dry[colour]))
+    there = np.where(permanent, drawn.dried, drawn.uptake)
     passes = strokes.passes[stroke]
     holds, strength = colours.uptake[colour], colours.deposit[colour] * strokes.rate[stroke, 0]
     strength = strength * (1 - KEPT_OUT * np.clip(drawn.fill.mean(axis=1) / tooth.capacity, 0, 1))
     kept, new = np.ones_like(washes), np.zeros_like(washes)
     for turn in range(int(passes.max())):
         on = passes > turn
-        held = kept * drawn.uptake + new
+        held = kept * there + new
         # A marker's solvent pushes the more, the more of it the paper still drinks.
         drunk = strength * np.maximum(1 - held / holds, 0) ** colours.refusal[colour]
         pushed = washes * (2 * drunk / np.maximum(drunk + held, THINNEST)) ** colours.washes_share[colour]
         stays = np.where(on, 1 - np.minimum(pushed, 1), 1.0)
         kept, new = kept * stays, new * stays
-        left = np.maximum(1 - (kept * drawn.uptake + new) / holds, 0) ** colours.refusal[colour]
+        left = np.maximum(1 - (kept * there + new) / holds, 0) ** colours.refusal[colour]
         new = np.where(on, new + strength * left, new)
     k, s = colours.k[colour][:, None, :], colours.s[colour][:, None, :]
     dtype = drawn.fill.dtype
@@ -292,11 +296,13 @@ def _coat(drawn: Drawn, colours: Colourants, strokes: Strokes, tooth: Tooth, col
     # Dye that lies under a film is out of reach.
     kept = np.where(drawn.dyed, kept, 1.0).astype(dtype)
     film = replace(
-        drawn, base=drawn.seen, k=k, s=s, thick=thick, dyed=np.ones_like(drawn.dyed), loose=np.zeros_like(drawn.loose),
+        drawn, base=drawn.seen, k=k, s=s, thick=thick, dyed=~permanent, loose=np.zeros_like(drawn.loose),
         paths=colours.paths[colour].astype(dtype), specks=colours.specks[colour].astype(dtype),
-        uptake=(kept * drawn.uptake + new).astype(dtype), below=replace(drawn, thick=drawn.thick * kept[:, None]),
+        uptake=(kept * drawn.uptake + np.where(permanent, 0.0, new)).astype(dtype),
+        dried=(drawn.dried + np.where(permanent, new, 0.0)).astype(dtype),
+        below=replace(drawn, thick=drawn.thick * kept[:, None]),
     )  # fmt: skip
-    return work_in(film, drawn.dyed.astype(dtype))
+    return work_in(film, (drawn.dyed & ~permanent).astype(dtype))
 
 
 def _cover(drawn: Drawn, colours: Colourants, strokes: Strokes, tooth: Tooth, colour: Ints, stroke: Ints) -> Drawn:

@@ -30,6 +30,8 @@ _TWICE = 1.8
 _INNER = 15
 _SOLID, _SOLID_COAT = Stroke("burnish", 3), Stroke("coat", 1)
 PRESSES = ("light", "medium", "firm", "burnish")
+# What dries on top of all that is there, whatever the paper holds, and how much of it one coat lays.
+LIES_ON_TOP = {"white_pen": 1.5, "ink_line": _TWICE / 2}
 # Roughness of the sheet and how many passes a grain takes, by the name of its tooth.
 _SHEETS = {"smooth": (0.45, 2.6), "vellum": (0.9, 3.8), "textured": (1.5, 5.0), "sanded": (1.3, 7.0), "card": (0.3, 2.2)}
 
@@ -107,17 +109,21 @@ class Sheet:
     def add(self, lab: Floats, medium: str) -> int:
         """Make a stick whose solid is about this colour (3,), as far as pigments allow; `solid` measures what it came to."""
         pigments = box(self.rng, self.nature.odd)
-        pastel, dye = "pastel" in medium or medium in ("charcoal", "white_pen"), medium in ("alcohol_marker", "ink_line")
+        pastel, dye, ink = (
+            "pastel" in medium or medium in ("charcoal", "white_pen"),
+            medium == "alcohol_marker",
+            medium == "ink_line",
+        )
         thin, thick = (0.5, 1.6) if pastel else (0.045, 0.2)
         light = float(lab[0]) / 100
         scatters = self.nature.cling * (thin + (thick - thin) * light**2) * np.exp(self.rng.normal(0, 0.25))
-        scatters = scatters * np.exp(-self.nature.bluer * _X) * (not dye)
+        scatters = scatters * np.exp(-self.nature.bluer * _X) * (not (dye or ink))
         freely = float(np.exp(self.rng.normal(0, 0.15)))
         at, aim, liking = len(self.sticks), np.asarray(lab, dtype=float), self.rng.integers(2**32)
 
         def seen(absorbs: Floats) -> Floats:
-            if dye:
-                return self._glossed(self._dyed(freely * absorbs))
+            if dye or ink:
+                return self._glossed(self._dyed(freely * absorbs) if dye else Sheet._dyed(self, absorbs))
             back, through = _film(absorbs, scatters, np.array(self.room))
             return self._glossed(back + through**2 * self.paper / (1 - back * self.paper))
 
@@ -231,8 +237,8 @@ class Sheet:
         return amount, chance
 
     def _coat(self, state: State, stick: Stick, wet: bool, hard: float) -> None:
-        if stick.medium == "white_pen":
-            state.films.append((stick.absorbs, stick.scatters, np.full_like(state.full, 1.5 * hard)))
+        if stick.medium in LIES_ON_TOP:
+            state.films.append((stick.absorbs, stick.scatters, np.full_like(state.full, LIES_ON_TOP[stick.medium] * hard)))
             return
         room, n = 2.6, self.nature
         flows = hard * stick.freely * self.thirst

@@ -15,7 +15,7 @@ from scipy.optimize import brentq
 from caltin_core.colour.tables import Floats
 from caltin_core.media.film import reflectance_infinite
 from caltin_core.media.layers import Stroke
-from caltin_core.standins.paper import GRAINS, PRESSES, Nature, Sheet, State, Stick
+from caltin_core.standins.paper import GRAINS, LIES_ON_TOP, PRESSES, Nature, Sheet, State, Stick
 
 # How high the hills of a sheet stand, by the name of its tooth, in units of what a firm stroke presses in.
 _HILLS = {"smooth": 0.5, "vellum": 1.0, "textured": 1.6, "sanded": 1.8, "card": 0.4}
@@ -121,7 +121,7 @@ class PressedSheet(Sheet):
 
     def _coat(self, state: State, stick: Stick, wet: bool, hard: float) -> None:
         assert isinstance(state, _Land)
-        if stick.medium == "white_pen":
+        if stick.medium in LIES_ON_TOP:
             super()._coat(state, stick, wet, hard)
             return
         n, flows = self.pressed, stick.freely * hard * self.thirst

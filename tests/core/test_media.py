@@ -199,9 +199,33 @@ def test_densities_add_and_dry_dyes_may_change_places():
     new = float(np.log(paper / both) @ np.log(paper / b) - np.log(paper / a) @ np.log(paper / b)) / float(
         np.log(paper / b) @ np.log(paper / b)
     )
-    # The second coat finds half the paper full.
+    # The second coat of ink finds half the room of inks taken.
     assert new == pytest.approx(0.5, abs=0.03)
     assert np.log(paper / both) == pytest.approx(np.log(paper / a) + new * np.log(paper / b), abs=0.02)
+
+
+# That ink dries on top of marker and stays is common practice.
+
+
+@pytest.mark.parametrize("seed", KITS)
+@pytest.mark.parametrize("full", [1, 3, 6])
+def test_an_ink_line_shows_on_paper_full_of_marker_and_neither_dissolves_the_other(seed, full):
+    sheet = SHEETS["paper"]
+    rng = np.random.default_rng(seed)
+    labs = [np.array(lab) + rng.normal(0, 2, 3) for lab in ((84, 6, 24), (28, 2, 2), (60, 30, 30))]
+    media = ("alcohol_marker", "ink_line", "alcohol_marker")
+    bench = Workbench(
+        tuple(swatch(f"c{i}", tuple(lab), m, sheet) for i, (lab, m) in enumerate(zip(labs, media, strict=True))), sheet
+    )
+    ground, line, over = Lay(0, Stroke("coat", full)), Lay(1, Stroke("coat", 1)), Lay(2, Stroke("coat", 2, wet=True))
+    bare, inked, marked, first = predict(bench, [[line], [ground, line], [ground], [line, over]])
+    assert inked.lab[0] < bare.lab[0]
+    # What each lets through, multiplied: all of the marker is still there, and all of the line.
+    paper = bench.ground.reflectance
+    assert inked.reflectance == pytest.approx(marked.reflectance * bare.reflectance / paper, rel=0.02, abs=0.002)
+    assert inked.uptake == marked.uptake
+    # A wet marker over the line leaves it where it is.
+    assert first.lab[0] < bare.lab[0]
 
 
 # Pastel
