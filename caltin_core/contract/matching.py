@@ -23,11 +23,11 @@ from caltin_core.contract.shapes import (
     Surface,
     rounded,
 )  # fmt: skip
-from caltin_core.media.cautions import cautions
+from caltin_core.media.cautions import fresh_cautions
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.lights import Drift, drift
 from caltin_core.media.predict import Start, Workbench, predict
-from caltin_core.recipes.match import Match, Target, all_matches
+from caltin_core.recipes.match import Match, Recipe, Target, all_matches
 from caltin_core.recipes.rules import BlackPolicy, Goal, Rules
 from caltin_core.recipes.school_list import SCHOOLS
 
@@ -153,13 +153,15 @@ def target_of(kit: Kit, bench: Workbench, shape: TargetShape, where: str) -> Tar
     """A target as the core knows it."""
     start = None
     if isinstance(shape.start, StartLayers):
-        drawn = predict(bench, [kit.layers(list(shape.start.layers), f"{where}.start.layers")])[0]
-        start = Start(drawn.reflectance, drawn.tooth_used, drawn.uptake)
+        before = tuple(kit.layers(list(shape.start.layers), f"{where}.start.layers"))
+        drawn = predict(bench, [before])[0]
+        start = Start(drawn.reflectance, drawn.tooth_used, drawn.uptake, before)
     elif shape.start is not None:
         medium, used = MEDIA[shape.start.medium], shape.start.tooth_used
         dye = medium.kind == "dye"
         held = used * medium.uptake if dye and not medium.permanent else 0.0
-        start = Start(shape.start.as_reflectance(f"{where}.start"), 0.0 if dye else used, held)
+        seen = shape.start.as_reflectance(f"{where}.start")
+        start = Start(seen, 0.0 if dye else used, held, made_up=shape.start.reflectance is None)
     spectrum = shape.as_reflectance(where) if shape.reflectance is not None else None
     return Target(shape.role, shape.as_lab(where), shape.black, start, spectrum)
 
@@ -176,14 +178,18 @@ def _light(seen: Drift) -> LightShape:
 
 def told(kit: Kit, bench: Workbench, found: Match, target: Target, lights: list[str]) -> MatchShape:
     """One match as the contract writes it."""
+
+    def lit(r: Recipe) -> list[LightShape]:
+        return [_light(drift(bench, r.layers, r.prediction, light, target.reflectance, target.start)) for light in lights]
+
     recipes = [
         RecipeShape(
             kind=r.kind, layers=kit.said(r.layers), lab=rounded(r.prediction.lab), hex=hex_from_lab(r.prediction.lab)[0],
             de00=round(r.difference.de00, 4), dl=round(r.difference.dl, 4), dc=round(r.difference.dc, 4),
             dh=round(r.difference.dh, 4), words=r.words, uncertainty_de00=round(r.prediction.uncertainty, 4),
             after=after_each(r.prediction), tooth_used=round(r.prediction.tooth_used, SHARE_DECIMALS), equal=r.equal,
-            lights=[_light(drift(bench, r.layers, r.prediction, light, target.reflectance)) for light in lights] or None,
-            cautions=cautions(bench, r.layers) or None,
+            lights=lit(r) or None,
+            cautions=fresh_cautions(bench, target.before, r.layers) or None,
         )
         for r in found.recipes
     ]  # fmt: skip

@@ -42,6 +42,12 @@ def cautions(bench: Workbench, layers: Sequence[Layer]) -> list[str]:
     return list(dict.fromkeys([*out, *_heavy(coloured, laid), *_order(coloured, laid)]))
 
 
+def fresh_cautions(bench: Workbench, before: Sequence[Layer], layers: Sequence[Layer]) -> list[str]:
+    """The warnings that layers bring where others were laid `before`."""
+    known = cautions(bench, before) if before else []
+    return [said for said in cautions(bench, (*before, *layers)) if said not in known]
+
+
 def _heavy(laid: Sequence[Lay], swatches: Sequence[Swatch]) -> list[str]:
     """What is too much in one place."""
     out = []

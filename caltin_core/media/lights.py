@@ -9,7 +9,7 @@ from caltin_core.colour.spectra import lab_from_reflectance
 from caltin_core.colour.tables import Floats
 from caltin_core.colour.words import difference
 from caltin_core.media.layers import Lay, Layer
-from caltin_core.media.predict import Prediction, Workbench
+from caltin_core.media.predict import Prediction, Start, Workbench, whole_stack
 
 # The lights a drawing is looked at in, by the CIE's names for them.
 LIGHTS = MappingProxyType({"D50": "daylight", "D65": "overcast sky", "A": "lamp", "FL2": "fluorescent tube", "LED-B3": "LED"})
@@ -40,10 +40,12 @@ def measured(bench: Workbench, layers: Sequence[Layer]) -> bool:
 
 
 def drift(
-    bench: Workbench, layers: Sequence[Layer], seen: Prediction, illuminant: str, target: Floats | None = None
+    bench: Workbench, layers: Sequence[Layer], seen: Prediction, illuminant: str, target: Floats | None = None,
+    start: Start | None = None,
 ) -> Drift:  # fmt: skip
-    """How a predicted recipe looks in another light, beside a target's measured reflectance (31,) where there is one."""
-    if not measured(bench, layers):
+    """How a predicted recipe, laid on `start` if not on the bare sheet, looks in another light, beside a target's measured
+    reflectance (31,) where there is one."""
+    if (start is not None and start.made_up) or not measured(bench, whole_stack(start, layers)):
         return Drift(illuminant, None, None, None, NOT_KNOWN)
     lab = lab_from_reflectance(seen.reflectance, illuminant)
     other = lab_from_reflectance(target, illuminant) if target is not None else lab_from_reflectance(seen.reflectance, HOME)

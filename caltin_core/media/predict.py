@@ -52,11 +52,14 @@ Act = NDArray[np.intp] | str
 
 @dataclass(frozen=True)
 class Start:
-    """Where the layers begin when not on bare paper: a reflectance (31,), the share of tooth used and the coats of dye."""
+    """Where the layers begin when not on bare paper: a reflectance (31,), the share of tooth used and the coats of dye; or, where
+    they are known, the `layers` that were laid before. `made_up` where the reflectance was made up from a colour."""
 
     reflectance: Floats
     tooth_used: float
     uptake: float = 0.0
+    layers: tuple[Layer, ...] = ()
+    made_up: bool = False
 
 
 @dataclass(frozen=True)
@@ -230,8 +233,12 @@ def predict(
 ) -> list[Prediction]:  # fmt: skip
     """Predict every stack, in order. `starts`, where given, has one entry for each stack; without `grains` only the
     last layer's is told."""
-    out: list[Prediction | None] = [None] * len(stacks)
     begin: list[Start | None] = list(starts) if starts is not None else [None] * len(stacks)
+    if any(s is not None and s.layers for s in begin):
+        whole = [whole_stack(s, stack) for s, stack in zip(begin, stacks, strict=True)]
+        found = predict(bench, whole, illuminant, [None if s is not None and s.layers else s for s in begin], grains=grains)
+        return [_from(p, len(w) - len(stack)) for p, w, stack in zip(found, whole, stacks, strict=True)]
+    out: list[Prediction | None] = [None] * len(stacks)
     doubts = bench.doubts(sorted({x.colour for stack in stacks for x in stack if isinstance(x, Lay)}))
     for rows in _alike(bench, stacks, begin):
         start = begin[rows[0]]
@@ -247,6 +254,17 @@ def predict(
     return [p for p in out if p is not None]
 
 
+def whole_stack(start: Start | None, stack: Sequence[Layer]) -> Sequence[Layer]:
+    """The stack with the layers it begins on, where these are known."""
+    return stack if start is None else (*start.layers, *stack)
+
+
+def _from(seen: Prediction, first: int) -> Prediction:
+    """A prediction of which only what comes after the `first` layers is told step by step."""
+    grain = seen.after_grain[first:] if len(seen.after_grain) == len(seen.after_lab) else seen.after_grain
+    return replace(seen, after_lab=seen.after_lab[first:], after_used=seen.after_used[first:], after_grain=grain)
+
+
 def _parts(rows: list[Any], most: int) -> list[list[Any]]:
     """The rows, at most so many at a time."""
     return [rows[at : at + most] for at in range(0, len(rows), most)]
@@ -254,6 +272,8 @@ def _parts(rows: list[Any], most: int) -> list[list[Any]]:
 
 def colours_of(bench: Workbench, stacks: Sequence[Sequence[Layer]], start: Start | None = None) -> list[tuple[Floats, float]]:
     """Only the D50 Lab (3,) and the tooth used of every stack, from one start: `predict` without its doubts."""
+    if start is not None and start.layers:
+        return colours_of(bench, [whole_stack(start, stack) for stack in stacks])
     out: dict[int, tuple[Floats, float]] = {}
     for group in _alike(bench, stacks):
         for rows in _parts(group, _CHUNK):

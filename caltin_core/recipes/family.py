@@ -14,7 +14,7 @@ from caltin_core.colour.difference import delta_e_2000
 from caltin_core.colour.tables import Floats
 from caltin_core.errors import BadRequest
 from caltin_core.lanes import in_lanes
-from caltin_core.media.cautions import cautions
+from caltin_core.media.cautions import fresh_cautions
 from caltin_core.media.layers import Lay
 from caltin_core.media.predict import Workbench
 from caltin_core.recipes.candidates import Candidates, joined
@@ -167,7 +167,7 @@ def _settled(
         rows = rows[np.argsort(o.score[rows], kind="stable")]
         pools[i] = closer_look(bench, search, target, o.stacks.take(_first_of(o.stacks.take(rows), rows)[:300]))
         stacks = (pools[i].layers(at, search.fast.coats) for at in range(len(pools[i])))
-        warned = _WARNED * np.array([bool(cautions(bench, layers)) for layers in stacks])
+        warned = _WARNED * np.array([bool(fresh_cautions(bench, target.before, layers)) for layers in stacks])
         order = np.argsort(search.score(pools[i], target.lab) + warned, kind="stable")
         pools[i] = pools[i].take(order)
         score = _told(search, target, pools[i], len(bench.swatches)).score + _work(pools[i].colour) + warned[order]

@@ -9,8 +9,8 @@ import numpy as np
 from caltin_core.colour.tables import Floats
 from caltin_core.colour.words import Difference, difference
 from caltin_core.lanes import in_lanes, lanes
-from caltin_core.media.cautions import cautions
-from caltin_core.media.layers import Lay
+from caltin_core.media.cautions import fresh_cautions
+from caltin_core.media.layers import Lay, Layer
 from caltin_core.media.predict import Prediction, Start, Workbench, colours_of, predict
 from caltin_core.recipes.candidates import Candidates, effort, joined, misses
 from caltin_core.recipes.reach import Reach, reach
@@ -48,6 +48,11 @@ class Target:
     black: BlackPolicy | None = None
     start: Start | None = None
     reflectance: Floats | None = None
+
+    @property
+    def before(self) -> tuple[Layer, ...]:
+        """The layers its own begin on, where these are known."""
+        return self.start.layers if self.start is not None else ()
 
 
 @dataclass(frozen=True)
@@ -139,7 +144,10 @@ def chosen_stacks(
     def layers(row: int) -> tuple[Lay, ...]:
         return found.layers(row, search.fast.coats)
 
-    rows = _chosen(found, target.lab, rules, search.liking(found), lambda row: not cautions(bench, layers(row)), first)
+    def fine(row: int) -> bool:
+        return not fresh_cautions(bench, target.before, layers(row))
+
+    rows = _chosen(found, target.lab, rules, search.liking(found), fine, first)
     return {kind: layers(row) for kind, row in rows.items()}
 
 

@@ -7,7 +7,7 @@ import numpy as np
 
 from caltin_core.colour.tables import Floats
 from caltin_core.media.layers import MAX_PASSES, PRESSED, STROKE_INDEX, STROKES, Stroke
-from caltin_core.media.predict import Start, Workbench
+from caltin_core.media.predict import Start, Workbench, drawn_states
 from caltin_core.media.stack import Drawn
 from caltin_core.recipes.candidates import Candidates, FastBench, effort, joined, misses
 from caltin_core.recipes.rules import NO_COLOUR, SPARED, Bools, Ints, Rules, allowed, count_colours, lengths, repeats, usable
@@ -52,6 +52,8 @@ class Search:
         self, bench: Workbench, rules: Rules, start: Start | None = None, zone: Zone | None = None, drawn: Drawn | None = None
     ) -> None:
         self.rules = rules
+        if start is not None and start.layers:
+            (drawn,) = drawn_states(bench, [start.layers])
         self.fast = FastBench(bench, start, drawn)
         self.colours = usable(bench, rules)
         self.black: Bools = np.array([s.is_black for s in bench.swatches], dtype=bool)

@@ -503,6 +503,55 @@ def test_other_lights_are_told_where_the_spectra_were_measured():
     unknown = ask("match", {**request, "rules": {"avoid": ["red"]}})["matches"][0]["recipes"][0]["lights"][0]
     assert unknown == {"illuminant": "A", "words": "not known"}
 
+    started = {"lab": [80, 4, 12], "tooth_used": 0.1, "medium": "wax_pencil"}
+    (target,) = request["targets"]
+    on = ask("match", {**request, "targets": [{**target, "start": started}]})["matches"][0]["recipes"][0]["lights"][0]
+    assert on == {"illuminant": "A", "words": "not known"}
+
+
+def _pressed(colour, pressure, passes):
+    return {"colour": colour, "pressure": pressure, "passes": passes}
+
+
+_ON = {
+    "wax_pencil": [_pressed("pale", "medium", 3), _pressed("red", "burnish", 1)],
+    "soft_pastel": [_pressed("pale", "firm", 2), _pressed("red", "light", 2), {"blend": "stump"}],
+    "alcohol_marker": [{"colour": "pale", "passes": 2}, {"colour": "red", "passes": 1, "wet": True}],
+}
+
+
+@pytest.mark.parametrize("command", ["match", "family"])
+@pytest.mark.parametrize("medium", _ON)
+def test_what_is_laid_on_known_layers_is_predicted_as_if_all_were_laid_at_once(medium, command):
+    labs = {"pale": [84, 8, 20], "red": [58, 34, 26], "dark": [44, 14, -16]}
+    kit = {
+        "surface": {"name": "sheet", "lab": [93, 0, 4], "tooth": "vellum"},
+        "colours": [{"id": name, "lab": lab, "medium": medium} for name, lab in labs.items()],
+    }
+    target = {"role": "shadow", "lab": [50, 22, 14], "start": {"layers": _ON[medium]}}
+    found = ask(command, {**kit, "targets": [target], "rules": {"max_layers": 2}})["matches"][0]["recipes"]
+    stacks = [{"id": str(i), "layers": [*_ON[medium], *r["layers"]]} for i, r in enumerate(found)]
+    for recipe, seen in zip(found, ask("predict", {**kit, "stacks": stacks})["results"], strict=True):
+        assert recipe["lab"] == pytest.approx(seen["lab"], abs=2e-3)
+        assert recipe["uncertainty_de00"] == pytest.approx(seen["uncertainty_de00"], abs=2e-3)
+        assert recipe["tooth_used"] == pytest.approx(seen["tooth_used"], abs=1e-4)
+        assert [a["hex"] for a in recipe["after"]] == [a["hex"] for a in seen["after"]][-len(recipe["layers"]) :]
+
+
+def test_layers_are_warned_of_that_do_not_go_on_what_is_drawn():
+    colours = [
+        {"id": "wax", "lab": [80, 10, 22], "medium": "wax_pencil"},
+        {"id": "dye", "lab": [50, 30, 20], "medium": "alcohol_marker"},
+    ]
+    start = {"layers": [_pressed("wax", "light", 1)]}
+    request = {"surface": SURFACE, "colours": colours, "rules": {"avoid": ["wax"]}}
+    warned, not_warned = (
+        ask("match", {**request, "targets": [{"role": "base", "lab": [55, 28, 20], **on}]})["matches"][0]["recipes"][0]
+        for on in ({"start": start}, {})
+    )
+    assert any("wax keeps the dye out" in said for said in warned["cautions"])
+    assert not any("wax" in said for said in not_warned.get("cautions", ()))
+
 
 def test_a_sheet_said_again_is_the_same_sheet():
     again = [{**c, "on": SURFACE} if "on" not in c else c for c in CALIBRATE["colours"]]
