@@ -161,7 +161,7 @@ def target_of(kit: Kit, bench: Workbench, shape: TargetShape, where: str) -> Tar
         dye = medium.kind == "dye"
         held = used * medium.uptake if dye and not medium.permanent else 0.0
         seen = shape.start.as_reflectance(f"{where}.start")
-        start = Start(seen, 0.0 if dye else used, held, made_up=shape.start.reflectance is None)
+        start = Start(seen, 0.0 if dye else used, held, medium=medium.slug, made_up=shape.start.reflectance is None)
     spectrum = shape.as_reflectance(where) if shape.reflectance is not None else None
     return Target(shape.role, shape.as_lab(where), shape.black, start, spectrum)
 

@@ -21,6 +21,12 @@ _MANY_COATS, _MANY_BURNISHES = 6, 3
 WAXY = ("wax_pencil", "oil_pencil", "oil_pastel")
 
 
+def holds(below: str, above: str) -> bool:
+    """Whether one medium can be laid where another lies: dye is kept out by wax, and little holds on a cover."""
+    kind, over = MEDIA[below].kind, MEDIA[above].kind
+    return not (over == "dye" and below in WAXY) and not (kind == "cover" and over != "cover")
+
+
 def cautions(bench: Workbench, layers: Sequence[Layer]) -> list[str]:
     """Warnings about a stack on this bench, each a sentence, none twice."""
     coloured = lays(layers)
@@ -30,8 +36,8 @@ def cautions(bench: Workbench, layers: Sequence[Layer]) -> list[str]:
         if swatch.kind == "film":
             continue
         below = laid[:index]
-        waxy = next((s for s in below if s.medium in WAXY), None)
-        if swatch.kind == "dye" and waxy is not None:
+        waxy = next((s for s in below if s.kind == "film" and not holds(s.medium, swatch.medium)), None)
+        if waxy is not None:
             out.append(f"{swatch.called} over {waxy.called}: wax keeps the dye out and may spoil the nib; lay the marker first.")
         if swatch.medium == "alcohol_marker" and _dead(swatch, below):
             out.append(

@@ -53,12 +53,14 @@ Act = NDArray[np.intp] | str
 @dataclass(frozen=True)
 class Start:
     """Where the layers begin when not on bare paper: a reflectance (31,), the share of tooth used and the coats of dye; or, where
-    they are known, the `layers` that were laid before. `made_up` where the reflectance was made up from a colour."""
+    they are known, the `layers` that were laid before, else of which `medium` it is. `made_up` where the reflectance was made up
+    from a colour."""
 
     reflectance: Floats
     tooth_used: float
     uptake: float = 0.0
     layers: tuple[Layer, ...] = ()
+    medium: str | None = None
     made_up: bool = False
 
 
@@ -252,6 +254,11 @@ def predict(
                 for index, done in zip(part[few], _together(bench, here, illuminant, start, unsure[few], grains), strict=True):
                     out[index] = done
     return [p for p in out if p is not None]
+
+
+def media_of(bench: Workbench, layers: Sequence[Layer]) -> frozenset[str]:
+    """The media that layers are laid in."""
+    return frozenset(bench.swatches[x.colour].medium for x in layers if isinstance(x, Lay))
 
 
 def whole_stack(start: Start | None, stack: Sequence[Layer]) -> Sequence[Layer]:

@@ -13,10 +13,10 @@ import numpy as np
 from caltin_core.colour.difference import chroma, delta_e_2000, hue_angle, hue_apart
 from caltin_core.colour.tables import Floats
 from caltin_core.colour.words import Difference, difference
-from caltin_core.media.cautions import WAXY
+from caltin_core.media.cautions import WAXY, holds
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import COAT, Blend, Lay, Layer, Lift, Stroke, lays
-from caltin_core.media.predict import Prediction, Workbench, colours_of, drawn_states, predict
+from caltin_core.media.predict import Prediction, Workbench, colours_of, drawn_states, media_of, predict
 from caltin_core.recipes.reach import reach
 from caltin_core.recipes.rules import NO_COLOUR, Rules, usable
 from caltin_core.recipes.search import Search
@@ -159,7 +159,7 @@ def _tries(bench: Workbench, done: Sequence[Layer], target: Floats, surface: str
     for begin, state in zip(starts, drawn, strict=True):
         most = min(rules.max_layers, _AFTER_ACT if begin else _LAYERS)
         mine = Rules(most, min(rules.max_colours, most), rules.black, rules.avoid, rules.prefer, rules.goal, spare=rules.spare)
-        search = Search(bench, mine, drawn=state)
+        search = Search(bench, mine, drawn=state, below=media_of(bench, done))
         found = search.find(target, 4000)
         lone = np.flatnonzero((found.colour != NO_COLOUR).sum(axis=1) == 1)[: _LOOKED_AT // 2]
         rows = dict.fromkeys([*range(min(_LOOKED_AT, len(found))), *lone.tolist()])
@@ -182,7 +182,11 @@ def beginnings(bench: Workbench, done: Sequence[Layer], rules: Rules) -> list[tu
         out += [(Lift(kind),) for kind in ("kneaded", "stick", "knife")] + [(Lift("kneaded"), Lift("kneaded"))]
         out += [(Blend(kind),) for kind in (("blender",) if films[-1].medium in WAXY else ("stump", "finger"))]
     if any(s.kind == "dye" for s in laid):
-        dyes = [i for i in usable(bench, rules) if bench.swatches[i].kind == "dye" and bench.solids[i, 0] > _PALE]
+        dyes = [
+            i for i in usable(bench, rules)
+            if bench.swatches[i].kind == "dye" and bench.solids[i, 0] > _PALE
+            and all(holds(s.medium, bench.swatches[i].medium) for s in laid)
+        ]  # fmt: skip
         pale = sorted(dyes, key=lambda i: -float(bench.solids[i, 0]))[:4]
         out += [(Lay(int(i), Stroke(COAT, n, wet=True)),) for i in pale for n in (1, 2, 4, 6)]
         out.append((Blend("blender"),))

@@ -8,7 +8,7 @@ import numpy as np
 from caltin_core.colour.difference import delta_e_2000
 from caltin_core.colour.tables import Floats
 from caltin_core.media.layers import Layer, lays
-from caltin_core.media.predict import Prediction, Workbench, colours_of, drawn_states, predict
+from caltin_core.media.predict import Prediction, Workbench, colours_of, drawn_states, media_of, predict
 from caltin_core.recipes.cure import beginnings, effort, last_resort
 from caltin_core.recipes.rules import NO_COLOUR, Rules
 from caltin_core.recipes.schools import School, Zone, stage_table
@@ -71,7 +71,7 @@ def _found(
     bench: Workbench, done: Sequence[Layer], begin: tuple[Layer, ...], target: Floats, rules: Rules, zone: Zone | None
 ) -> list[tuple[Layer, ...]]:
     (state,) = drawn_states(bench, [[*done, *begin]])
-    search = Search(bench, rules, zone=zone, drawn=state)
+    search = Search(bench, rules, zone=zone, drawn=state, below=media_of(bench, done))
     found = search.find(target, _CANDIDATES)
     few = np.flatnonzero((found.colour != NO_COLOUR).sum(axis=1) <= _LEAST)[:_LOOKED_AT]
     rows = dict.fromkeys([*range(min(_LOOKED_AT, len(found))), *few.tolist()])

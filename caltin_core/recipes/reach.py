@@ -51,10 +51,10 @@ def in_reach(nearest: Floats, target: Floats, rules: Rules) -> bool:
 def reach(bench: Workbench, search: "Search", role: str, target: Floats, nearest: Floats | None, rules: Rules) -> Reach:
     """Judge the best recipe's colour `nearest` (3,), or None when the rules leave no recipe at all."""
     if nearest is None:
-        paper = bench.ground.reflectance
-        return Reach(
-            False, "the rules leave no colour to draw with", lab_from_reflectance(paper), "one colour that the rules allow"
-        )
+        paper = lab_from_reflectance(bench.ground.reflectance)
+        if len(usable(bench, rules)) and not len(search.colours):
+            return Reach(False, "nothing in use here holds on what lies there", paper, "a colour of a medium that holds there")
+        return Reach(False, "the rules leave no colour to draw with", paper, "one colour that the rules allow")
     if in_reach(nearest, target, rules):
         return Reach(True)
     dl, dc, dh = (float(v) for v in parts(nearest, target))

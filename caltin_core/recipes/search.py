@@ -1,13 +1,14 @@
 """The search for ordered layers: a library of short stacks to begin from, then best-first local moves."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Collection, Iterator, Sequence
 from functools import cached_property
 
 import numpy as np
 
 from caltin_core.colour.tables import Floats
+from caltin_core.media.cautions import holds
 from caltin_core.media.layers import MAX_PASSES, PRESSED, STROKE_INDEX, STROKES, Stroke
-from caltin_core.media.predict import Start, Workbench, drawn_states
+from caltin_core.media.predict import Start, Workbench, drawn_states, media_of
 from caltin_core.media.stack import Drawn
 from caltin_core.recipes.candidates import Candidates, FastBench, effort, joined, misses
 from caltin_core.recipes.rules import NO_COLOUR, SPARED, Bools, Ints, Rules, allowed, count_colours, lengths, repeats, usable
@@ -46,16 +47,29 @@ def _indices(ladder: Sequence[tuple[str, int]]) -> Ints:
 
 
 class Search:
-    """Finds stacks for any number of targets on one bench, in one zone, from one start, under one set of rules."""
+    """Finds stacks for any number of targets on one bench, in one zone, from one start, under one set of rules.
+
+    What is `drawn` already is in the media `below`. Nothing is laid where it does not hold.
+    """
 
     def __init__(
-        self, bench: Workbench, rules: Rules, start: Start | None = None, zone: Zone | None = None, drawn: Drawn | None = None
-    ) -> None:
+        self, bench: Workbench, rules: Rules, start: Start | None = None, zone: Zone | None = None, drawn: Drawn | None = None,
+        below: Collection[str] = (),
+    ) -> None:  # fmt: skip
         self.rules = rules
         if start is not None and start.layers:
-            (drawn,) = drawn_states(bench, [start.layers])
+            (drawn,), below = drawn_states(bench, [start.layers]), media_of(bench, start.layers)
+        elif start is not None and start.medium:
+            below = (start.medium,)
         self.fast = FastBench(bench, start, drawn)
-        self.colours = usable(bench, rules)
+        media = [s.medium for s in bench.swatches]
+        self.colours = np.array([c for c in usable(bench, rules) if all(holds(m, media[c]) for m in below)], dtype=np.intp)
+        # Which colours (columns) do not hold where others (rows) lie; padding, the last of either, holds everywhere.
+        self.slips = np.zeros((len(media) + 1, len(media) + 1), dtype=bool)
+        known, at = np.unique(media, return_inverse=True)
+        for i, one in enumerate(known):
+            for j, other in enumerate(known):
+                self.slips[np.ix_(np.flatnonzero(at == i), np.flatnonzero(at == j))] = not holds(str(one), str(other))
         self.black: Bools = np.array([s.is_black for s in bench.swatches], dtype=bool)
         self.burden = np.array([s.handling.burden() + SPARED * (i in rules.spare) for i, s in enumerate(bench.swatches)])
         self.small = len(self.colours) <= SMALL
@@ -222,6 +236,9 @@ class Search:
     def _legal(self, colour: Ints, stroke: Ints) -> Bools:
         """Which stacks (B, L) obey the rules, the school's order too."""
         fine = allowed(colour, self.black, self.rules)
+        if self.slips.any():
+            for at in range(colour.shape[1] - 1):
+                fine = fine & ~self.slips[colour[:, at, None], colour[:, at + 1 :]].any(axis=1)
         if self.stages is not None:
             fine = fine & follows(colour, stroke, self.stages)
         return fine

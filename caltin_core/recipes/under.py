@@ -6,6 +6,7 @@ import numpy as np
 
 from caltin_core.colour.difference import delta_e_2000
 from caltin_core.colour.tables import Floats
+from caltin_core.media.cautions import holds
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import COAT, Lay, Stroke
 from caltin_core.media.predict import Prediction, Workbench, colours_of, predict
@@ -46,7 +47,9 @@ def under_chart(bench: Workbench, target: Floats, rules: Rules, most: int = 36) 
     free = [int(i) for i in usable(bench, rules)]
     over = [Lay(i, stroke) for i in free for stroke in _way(bench, i)[1]]
     alone = dict(zip(over, (lab for lab, _ in colours_of(bench, [(x,) for x in over])), strict=True))
-    stacks = [(Lay(a, _way(bench, a)[0]), x) for x in over for a in free if a != x.colour]
+    media = [s.medium for s in bench.swatches]
+    pairs = [(a, x) for x in over for a in free if a != x.colour and holds(media[a], media[x.colour])]
+    stacks = [(Lay(a, _way(bench, a)[0]), x) for a, x in pairs]
     if not stacks:
         return []
     labs = np.array([lab for lab, _ in colours_of(bench, stacks)])

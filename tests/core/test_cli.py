@@ -543,14 +543,53 @@ def test_layers_are_warned_of_that_do_not_go_on_what_is_drawn():
         {"id": "wax", "lab": [80, 10, 22], "medium": "wax_pencil"},
         {"id": "dye", "lab": [50, 30, 20], "medium": "alcohol_marker"},
     ]
-    start = {"layers": [_pressed("wax", "light", 1)]}
+    start = {"layers": [{"colour": "dye", "passes": 6}]}
     request = {"surface": SURFACE, "colours": colours, "rules": {"avoid": ["wax"]}}
     warned, not_warned = (
-        ask("match", {**request, "targets": [{"role": "base", "lab": [55, 28, 20], **on}]})["matches"][0]["recipes"][0]
+        ask("match", {**request, "targets": [{"role": "base", "lab": [20, 40, 26], **on}]})["matches"][0]["recipes"][0]
         for on in ({"start": start}, {})
     )
-    assert any("wax keeps the dye out" in said for said in warned["cautions"])
-    assert not any("wax" in said for said in not_warned.get("cautions", ()))
+    assert any("coats in one place" in said for said in warned["cautions"])
+    assert not any("coats in one place" in said for said in not_warned.get("cautions", ()))
+
+
+_MIXED = [
+    {"id": "wax", "lab": [66, 16, 26], "medium": "wax_pencil"},
+    {"id": "pale wax", "lab": [88, 3, 14], "medium": "oil_pencil"},
+    {"id": "dye", "lab": [45, 20, 24], "medium": "alcohol_marker"},
+    {"id": "red dye", "lab": [55, 40, 25], "medium": "alcohol_marker"},
+    {"id": "pen", "lab": [97, 0, 0], "medium": "white_pen"},
+]
+
+
+@pytest.mark.parametrize("lab", [[50, 18, 22], [60, 30, 24], [80, 8, 16], [35, 15, 15]])
+def test_no_recipe_and_no_cure_lays_marker_on_wax_or_anything_on_the_white_pen(lab):
+    # Both fail; common practice.
+    medium = {c["id"]: c["medium"] for c in _MIXED}
+    kit = {"surface": SURFACE, "colours": _MIXED}
+    done = [_pressed("wax", "medium", 3)]
+    targets = [{"role": "bare", "lab": lab}, {"role": "on", "lab": lab, "start": {"layers": done}}]
+    started = {"lab": [66, 14, 24], "tooth_used": 0.3, "medium": "wax_pencil"}
+    targets.append({"role": "on a colour", "lab": lab, "start": started})
+    found = [m for command in ("match", "family") for m in ask(command, {**kit, "targets": targets})["matches"]]
+    cured = ask("cure", {**kit, "done": done, "target": {"lab": lab}})["cures"]
+    stacks = [[*([] if m["role"] == "bare" else done), *r["layers"]] for m in found for r in m["recipes"]]
+    stacks += [[*done, *c["layers"]] for c in cured]
+    assert stacks
+    for layers in stacks:
+        laid = [medium[x["colour"]] for x in layers if "colour" in x]
+        for at, one in enumerate(laid):
+            over = set(laid[at + 1 :])
+            assert not ("pencil" in one and "alcohol_marker" in over), layers
+            assert not (one == "white_pen" and over - {"white_pen"}), layers
+
+
+def test_where_nothing_holds_on_what_lies_there_it_is_said():
+    start = {"layers": [_pressed("wax", "medium", 3)]}
+    request = {"surface": SURFACE, "colours": _MIXED, "targets": [{"role": "base", "lab": [40, 18, 20], "start": start}]}
+    (match,) = ask("match", {**request, "rules": {"avoid": ["wax", "pale wax", "pen"]}})["matches"]
+    assert match["recipes"] == []
+    assert match["reach"]["why"] == "nothing in use here holds on what lies there"
 
 
 def test_a_sheet_said_again_is_the_same_sheet():
