@@ -13,7 +13,7 @@ import numpy as np
 from caltin_core.colour.difference import chroma, delta_e_2000, hue_angle, hue_apart
 from caltin_core.colour.tables import Floats
 from caltin_core.colour.words import Difference, difference
-from caltin_core.media.cautions import WAXY, holds
+from caltin_core.media.cautions import WAXY, fresh_cautions, holds
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import COAT, Blend, Lay, Layer, Lift, Stroke, lays
 from caltin_core.media.predict import Prediction, Workbench, colours_of, drawn_states, media_of, predict
@@ -25,8 +25,8 @@ from caltin_core.recipes.words import recipe_words
 DEFAULT_RULES = Rules()
 # A place this near its target reads as right; one that a cure leaves farther than `INCURABLE` is told to be beyond it.
 RIGHT, INCURABLE = 1.0, 3.0
-# What each act, each pass and a last resort must win, in ΔE00: the smallest cure is the best.
-_ACT, _PASS, _RESORT, _FULL = 0.25, 0.06, 2.0, 1.0
+# What each act, each pass, a last resort and layers that are warned of must win, in ΔE00: the smallest cure is the best.
+_ACT, _PASS, _RESORT, _WARNED, _FULL = 0.25, 0.06, 2.0, 1.0, 1.0
 _CROWDED = 0.95
 _LAYERS, _AFTER_ACT = 3, 2
 _BEGINNINGS, _LOOKED_AT, _OFFERED = 3, 14, 4
@@ -110,7 +110,9 @@ def cures(
     tries = [t for t in _tries(bench, done, target, surface, rules) if t]
     seen = colours_of(bench, [[*done, *t] for t in tries]) if tries else []
     miss = np.array([float(delta_e_2000(target, lab)) for lab, _ in seen])
-    cost = np.array([m + effort(bench, t) + _strain(t, used, surface) for t, m, (_, used) in zip(tries, miss, seen, strict=True)])
+    cost = np.array(
+        [m + effort(bench, done, t) + _strain(t, used, surface) for t, m, (_, used) in zip(tries, miss, seen, strict=True)]
+    )
     enough = miss <= miss.min(initial=np.inf) + _BESIDE
     better = enough & (miss < (away - _LEAST_GAIN if not surface else max(away + 0.5, RIGHT)))
     rows = [int(i) for i in np.argsort(cost, kind="stable") if better[i]]
@@ -126,6 +128,7 @@ def cures(
         apart = difference(look.lab, target)
         words = f"{_SURFACES[surface]} " if surface else ""
         said = f"{words}{_WAYS[way]} {recipe_words(tries[i], names)} Then: {apart.words}."
+        said = " ".join([said, *fresh_cautions(bench, done, tries[i])])
         out.append(Cure(tries[i], look, apart, said, way in ("knife", "pen")))
     nearest = min(out, key=lambda c: c.difference.de00, default=None)
     least = nearest.difference.de00 if nearest else away
@@ -193,10 +196,11 @@ def beginnings(bench: Workbench, done: Sequence[Layer], rules: Rules) -> list[tu
     return out
 
 
-def effort(bench: Workbench, layers: Sequence[Layer]) -> float:
-    """What these acts must win in ΔE00 to be worth their while."""
+def effort(bench: Workbench, done: Sequence[Layer], layers: Sequence[Layer]) -> float:
+    """What these acts must win in ΔE00 to be worth their while where `done` was laid."""
     passes = sum(x.stroke.passes for x in lays(layers))
-    return _ACT * len(layers) + _PASS * passes + _RESORT * last_resort(bench, layers)
+    warned = bool(fresh_cautions(bench, done, layers))
+    return _ACT * len(layers) + _PASS * passes + _RESORT * last_resort(bench, layers) + _WARNED * warned
 
 
 def _strain(layers: Sequence[Layer], used: float, surface: str) -> float:

@@ -8,6 +8,7 @@ import pytest
 from caltin_core.cli import answer
 from caltin_core.colour.difference import chroma, delta_e_2000
 from caltin_core.errors import BadRequest
+from caltin_core.media.cautions import fresh_cautions
 from caltin_core.media.layers import Lay, Lift, Stroke
 from caltin_core.media.predict import predict
 from caltin_core.recipes.cure import INCURABLE, cures
@@ -40,6 +41,20 @@ def test_what_a_cure_promises_is_what_is_predicted_after_all_that_lies_there():
         assert cure.difference.de00 == pytest.approx(float(delta_e_2000(target, cure.prediction.lab)), abs=1e-6)
     assert found.cures[0].difference.de00 < 1
     assert len(found.cures[0].layers) <= 4
+
+
+def test_a_cure_that_is_warned_of_says_so_and_comes_after_those_that_are_not():
+    done = stack(WAX, "ochre medium 2")
+    whole = [0, 0]
+    for lab in ((24, 6, 6), (30, 30, 10), (60, 40, 30), (50, 10, 10), (80, 2, 20), (40, -20, 10)):
+        found = cures(WAX, done, np.array(lab, dtype=float)).cures
+        warned = [fresh_cautions(WAX, done, c.layers) for c in found]
+        assert all(said in c.words for c, every in zip(found, warned, strict=True) for said in every)
+        # One that misses by much less may still come first.
+        plain = [c.difference.de00 for c, every in zip(found, warned, strict=True) if not every]
+        assert not warned[0] or found[0].difference.de00 < min(plain, default=np.inf)
+        whole = [n + sum(bool(every) is there for every in warned) for n, there in zip(whole, (False, True), strict=True)]
+    assert min(whole) > 0
 
 
 def test_pale_over_ruddy_lowers_its_chroma_and_lightens():
