@@ -137,7 +137,6 @@ def matches_out(study: Study, state: State | None = None) -> dict[str, Any]:
 def _as_shown(here: Aim, told: dict[str, Any], found: Sequence[dict[str, Any]]) -> dict[str, Any]:
     """The family, whose changes are told of the closest recipes; a colour that the recipes shown do without is not told to be one
     that might be spared."""
-    names = {s.id: s.called for s in here.bench.swatches}
-    laid = {names[c] for c in colours_shown(found)}
-    less = told["one_less"]
+    shown, less = colours_shown(found), told["one_less"]
+    laid = {s.called for s in here.bench.swatches if s.id in shown}
     return told if less is None or less["name"] in laid else {**told, "one_less": None}

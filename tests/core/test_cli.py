@@ -538,13 +538,9 @@ def test_what_is_laid_on_known_layers_is_predicted_as_if_all_were_laid_at_once(m
         assert [a["hex"] for a in recipe["after"]] == [a["hex"] for a in seen["after"]][-len(recipe["layers"]) :]
 
 
-def test_layers_are_warned_of_that_do_not_go_on_what_is_drawn():
-    colours = [
-        {"id": "wax", "lab": [80, 10, 22], "medium": "wax_pencil"},
-        {"id": "dye", "lab": [50, 30, 20], "medium": "alcohol_marker"},
-    ]
+def test_layers_are_warned_of_together_with_what_is_drawn_already():
     start = {"layers": [{"colour": "dye", "passes": 6}]}
-    request = {"surface": SURFACE, "colours": colours, "rules": {"avoid": ["wax"]}}
+    request = {"surface": SURFACE, "colours": [{"id": "dye", "lab": [50, 30, 20], "medium": "alcohol_marker"}]}
     warned, not_warned = (
         ask("match", {**request, "targets": [{"role": "base", "lab": [20, 40, 26], **on}]})["matches"][0]["recipes"][0]
         for on in ({"start": start}, {})
