@@ -50,7 +50,7 @@ def plans(studies: int = 200, small: int = 100) -> list[Row]:
     for seed in range(small):
         here, areas = random_study(3 * seed + 1000, most_areas=6, most_layers=5, colours=6)
         areas = [Area(a.id, tuple(x for x in a.layers if isinstance(x, Lay)), a.sheets) for a in areas]
-        least = fewest([runs_of(a.layers, [0] * len(a.layers)) for a in areas])
+        least = fewest([runs_of(a.layers, [(0, 0)] * len(a.layers)) for a in areas])
         ratios.append(plan(here, areas, "colour").colour_changes / max(least, 1))
     return [
         Row("a plan of 20 areas, eight layers each, worst of three routes", 1000 * max(took), "ms", 500),

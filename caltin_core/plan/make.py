@@ -16,7 +16,7 @@ from caltin_core.media.predict import Workbench, courses_of
 from caltin_core.plan.crossing import crossing
 from caltin_core.plan.finish import GRAINY, LIFTED, UnderDrawing, closed, finished, suits
 from caltin_core.plan.order import Route, Sheet, ordered
-from caltin_core.plan.runs import runs_of
+from caltin_core.plan.runs import rounds_of, runs_of
 from caltin_core.plan.safety import safety
 from caltin_core.plan.steps import Area, Step, laid_by, laid_in, steps_of
 from caltin_core.plan.timing import LIFTS, sittings_of
@@ -65,16 +65,18 @@ def plan(
 ) -> Plan:
     """Put the areas' layers in order: every area's own in their order, whole, once.
 
-    Within that come the school's stages over the whole sheet, then the route: feature by feature, the whole sheet together (dark
-    to light, markers light to dark), or with the fewest changes of colour. `own` is the artist's order in their place: for every
-    step its areas, each with the number of its own layer. `pace` is how long this artist takes, against common practice.
+    Within that come markers before dry colours and the white pen last, the school's stages over the whole sheet, then the route:
+    feature by feature, the whole sheet together (dark to light, markers light to dark), or with the fewest changes of colour.
+    `own` is the artist's order in their place: for every step its areas, each with the number of its own layer. `pace` is how
+    long this artist takes, against common practice.
     An area's finish adds what closes its grain at the end; an `under_drawing` that would grey the colours is lifted first.
     """
     areas = [replace(a, layers=finished(bench, a.layers, a.finish)) for a in areas]
     seen = _seen(bench, areas)
     last = [seen[a.layers] for a in areas]
     staged, strayed = _stages(bench, areas, school, np.array([lab[0] for lab, _ in last]))
-    runs = [runs_of(a.layers, stages) for a, stages in zip(areas, staged, strict=True)]
+    turns = [list(zip(rounds_of(bench, a.layers), stages, strict=True)) for a, stages in zip(areas, staged, strict=True)]
+    runs = [runs_of(a.layers, mine) for a, mine in zip(areas, turns, strict=True)]
     drawn = [i for i, a in enumerate(areas) if a.layers]
     anchor = min(drawn, key=lambda i: (float(last[i][0][0]), i), default=0)
     used = sorted({x.colour for a in areas for x in a.layers if isinstance(x, Lay)})

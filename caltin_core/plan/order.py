@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from itertools import pairwise
 from typing import Literal
 
-from caltin_core.plan.runs import Run
+from caltin_core.plan.runs import COVER, Run
 
 Route = Literal["feature", "sheet", "colour"]
 # How many orders are kept in sight while the fewest changes of colour are sought.
@@ -37,9 +37,11 @@ class Sheet:
 
 
 def ordered(sheet: Sheet, route: Route) -> list[Act]:
-    """All runs of all areas once, every area's own in their order, no stage of a school before an earlier one is through."""
+    """All runs of all areas once, every area's own in their order, no turn before an earlier one is through; feature by feature
+    only what covers comes after all else."""
     if route == "feature":
-        return [Act((area,), (run,)) for area in sheet.features for run in range(len(sheet.runs[area]))]
+        every = [Act((area,), (run,)) for area in sheet.features for run in range(len(sheet.runs[area]))]
+        return sorted(every, key=lambda act: sheet.runs[act.areas[0]][act.runs[0]].turn[0] == COVER)
     return _few_changes(sheet) if route == "colour" else _together(sheet)
 
 
@@ -48,10 +50,10 @@ def _fronts(sheet: Sheet, done: Done) -> dict[tuple[int, ...], list[int]]:
     due = [(area, sheet.runs[area][at]) for area, at in enumerate(done) if at < len(sheet.runs[area])]
     if not due:
         return {}
-    stage = min(run.stage for _, run in due)
+    turn = min(run.turn for _, run in due)
     out: dict[tuple[int, ...], list[int]] = {}
     for area, run in due:
-        if run.stage == stage:
+        if run.turn == turn:
             out.setdefault(run.chain, []).append(area)
     return out
 

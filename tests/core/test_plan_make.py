@@ -1,11 +1,13 @@
 """Plans: every rule of order over many made-up studies. The rules are common practice, without a source."""
 
+from dataclasses import replace
 from itertools import pairwise, permutations
 
 import numpy as np
 import pytest
 
 from caltin_core.media.layers import COAT, Blend, Lay, Stroke
+from caltin_core.media.predict import Workbench
 from caltin_core.plan.make import plan
 from caltin_core.plan.order import Sheet, ordered
 from caltin_core.plan.runs import runs_of
@@ -13,7 +15,7 @@ from caltin_core.plan.safety import FIRST, on_paper
 from caltin_core.plan.steps import Area
 from caltin_core.plan.timing import DRIES
 from caltin_core.recipes.school_list import SCHOOLS
-from tests.core.builders import stack
+from tests.core.builders import stack, swatch
 from tests.core.studies import fewest, plan_bench, random_study
 
 ROUTES = ("feature", "sheet", "colour")
@@ -78,7 +80,7 @@ def test_bare_areas_are_kept_before_anything_is_laid(seed):
 def test_the_colour_route_is_near_the_fewest_changes_there_are(seed):
     bench, areas = random_study(3 * seed, most_areas=6, most_layers=5, colours=6)
     areas = [Area(a.id, tuple(x for x in a.layers if isinstance(x, Lay)), a.sheets) for a in areas]
-    least = fewest([runs_of(a.layers, [0] * len(a.layers)) for a in areas])
+    least = fewest([runs_of(a.layers, [(0, 0)] * len(a.layers)) for a in areas])
     assert plan(bench, areas, "colour").colour_changes <= 1.3 * least
 
 
@@ -131,6 +133,22 @@ def test_markers_go_from_light_to_dark_and_pencils_from_dark_to_light():
     assert dye == ["black", "cream", "orange", "brown"]
     wax = colours(WAX, plan(WAX, [area(t.split()[0], WAX, t) for t in texts], "sheet"))
     assert wax == ["brown", "orange", "cream"]
+
+
+def test_no_marker_comes_after_wax_and_the_white_pen_is_last_on_the_whole_sheet():
+    bench = plan_bench("wax_pencil")
+    kit = (*bench.swatches, *(replace(DYE.swatches[i], id=f"dye {i}") for i in range(12)), swatch("pen", (96, 0, 1), "white_pen"))
+    bench, coat = Workbench(kit, bench.ground), Stroke(COAT, 1)
+    wax, dye, pen = (lambda i: Lay(i, Stroke("light", 2))), (lambda i: Lay(12 + i, coat)), Lay(24, coat)
+    recipes = [(dye(1), pen), (dye(3), wax(10), pen), (wax(5),), (dye(6), dye(8)), (dye(10), dye(4), wax(11), wax(2))]
+    areas = [Area(f"area {i}", layers, 0.1) for i, layers in enumerate(recipes)]
+    for route in ROUTES:
+        laid = [s.layer.colour for s in plan(bench, areas, route).steps if s.does == "lay"]
+        kinds = ["pen" if c == 24 else "dye" if c >= 12 else "wax" for c in laid]
+        assert kinds == sorted(kinds, key=["dye", "wax", "pen"].index if route != "feature" else "pen".__eq__), route
+    under = [Area("ground", (wax(1), dye(3)), 0.1), Area("glint", (pen, dye(1)), 0.1), Area("cheek", (dye(0),), 0.1)]
+    told = [[s.layer.colour for s in plan(bench, under, r).steps if s.does == "lay"] for r in ROUTES]
+    assert all(t.index(1) < t.index(15) and t.index(24) < t.index(13) for t in told)
 
 
 def test_crumbs_come_off_between_a_dark_and_a_pale_colour():
@@ -234,7 +252,7 @@ def test_the_same_chains_are_found_whatever_the_areas_order():
     _, areas = random_study(0, most_areas=4, most_layers=3)
     changes = set()
     for order in permutations(range(len(areas))):
-        runs = [runs_of(areas[i].layers, [0] * len(areas[i].layers)) for i in order]
+        runs = [runs_of(areas[i].layers, [(0, 0)] * len(areas[i].layers)) for i in order]
         acts = ordered(Sheet(runs, {}, 0, range(len(runs)), True), "colour")
         laid = [c for act in acts for c in runs[act.areas[0]][act.runs[0]].chain]
         changes.add(int(np.sum([a != b for a, b in pairwise(laid)])))

@@ -46,6 +46,10 @@ TAKEN_OUT = {
     "pencils dark before light": (
         make, "medium_of", lambda media: "marker", checks.test_markers_go_from_light_to_dark_and_pencils_from_dark_to_light,
     ),
+    "markers before wax, the pen last": (
+        make, "rounds_of", lambda bench, layers: [0] * len(layers),
+        checks.test_no_marker_comes_after_wax_and_the_white_pen_is_last_on_the_whole_sheet,
+    ),
     "whites reserved before neighbours": (
         steps, "_kept_bare", lambda bench, areas: [], over_studies(checks.test_bare_areas_are_kept_before_anything_is_laid),
     ),
@@ -53,7 +57,7 @@ TAKEN_OUT = {
         steps, "_kept_bare", reserved, checks.test_white_beside_a_hard_edge_of_dye_is_masked_and_beside_a_soft_one_reserved,
     ),
     "wet together": (
-        make, "runs_of", lambda layers, stages: [Run((i,), (getattr(x, "colour", -1),), 0) for i, x in enumerate(layers)],
+        make, "runs_of", lambda layers, stages: [Run((i,), (getattr(x, "colour", -1),), (0, 0)) for i, x in enumerate(layers)],
         over_studies(checks.test_what_goes_wet_follows_at_once_and_what_goes_dry_finds_it_dry, "colour"),
     ),
     "drying between": (
