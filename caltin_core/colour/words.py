@@ -25,6 +25,7 @@ _HUES = (
 # The hue angle that reads warmest, and half the circle away the coolest; common practice.
 _WARMEST = 60.0
 _JUST_SEEN, _CLEAR, _LARGE = 1.0, 3.0, 8.0
+SAME = "the same to the eye"
 
 
 @dataclass(frozen=True)
@@ -98,4 +99,4 @@ def difference(lab: Floats, reference: Floats) -> Difference:
     swing = float(warmth(lab) - warmth(reference))
     if abs(swing) >= _CLEAR:
         said.append("warmer" if swing > 0 else "cooler")
-    return Difference(de00, dl, dc, dh, ", ".join(said) if said else "the same to the eye")
+    return Difference(de00, dl, dc, dh, ", ".join(said) if said else SAME)

@@ -12,7 +12,7 @@ import numpy as np
 
 from caltin_core.colour.difference import chroma, delta_e_2000, hue_angle, hue_apart
 from caltin_core.colour.tables import Floats
-from caltin_core.colour.words import Difference, difference
+from caltin_core.colour.words import SAME, Difference, difference
 from caltin_core.media.cautions import WAXY, fresh_cautions, holds
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import COAT, Blend, Lay, Layer, Lift, Stroke, lays
@@ -25,9 +25,10 @@ from caltin_core.recipes.words import recipe_words
 DEFAULT_RULES = Rules()
 # A place this near its target reads as right; one that a cure leaves farther than `INCURABLE` is told to be beyond it.
 RIGHT, INCURABLE = 1.0, 3.0
-# What each act, each pass, a last resort and layers that are warned of must win, in ΔE00: the smallest cure is the best.
-_ACT, _PASS, _RESORT, _WARNED, _FULL = 0.25, 0.06, 2.0, 1.0, 1.0
-_CROWDED = 0.95
+# What each layer, each act with another tool, each pass, a last resort and each warning must win, in ΔE00: the smallest cure is the
+# best. What is missed by less than reads as right counts by the last share only.
+_LAYER, _ACT, _PASS, _RESORT, _WARNED, _FULL, _UNSEEN = 0.25, 0.5, 0.06, 2.0, 1.0, 1.0, 0.25
+_CROWDED, _ROOMY = 0.95, 0.8
 _LAYERS, _AFTER_ACT = 3, 2
 _BEGINNINGS, _LOOKED_AT, _OFFERED = 3, 14, 4
 _PALE, _LEAST_GAIN = 76.0, 0.3
@@ -35,6 +36,11 @@ _PALE, _LEAST_GAIN = 76.0, 0.3
 _WHISPER, _COVERED = 2, 8.0
 # A complement lies so far round the hues, in degrees.
 _OPPOSITE = 130.0
+# A place so much too light (L*) lacks depth before anything else; one with less of its chroma than this share has gone grey.
+_SHALLOW, _GREY = 12.0, 0.6
+# A place so much too light (L*), of a hue within so many degrees of what was meant or of hardly any C*, has nothing on it that must
+# come off.
+_LACKING, _AKIN, _WHITISH = 2.0, 30.0, 4.0
 # A cure is offered beside the best one where it ends at most this much farther from the target, in ΔE00.
 _BESIDE = 4.0
 # Nothing dark stands beside the place yet where all is lighter than this much above it, in L*.
@@ -53,15 +59,19 @@ _WAYS = MappingProxyType(
         "knife": "Scrape it out with the tip of a knife, away from the hand, as the last resort.",
         "pen": "Set the light with the white pen, as the last resort.",
         "bleach": "A pale coat laid wet pushes some of the dye away.",
+        "wet": "Laid wet into what lies there, it runs into it.",
         "lift": "Lift some of it first; press and pull, do not rub.",
+        "rub": "Rub some of it off first, in short strokes; tip the crumbs off, do not wipe.",
         "blend": "Work what lies there into itself; nothing has to be added.",
+        "blend first": "Work what lies there into itself first.",
         "complement": "Its complement, in a whisper, calms it.",
         "violet": "A dull violet over it calms what is too strong.",
         "pale": "A pale colour over it lightens and calms.",
         "brown": "A warm brown or red brings the grey back to life.",
         "over": "Go over it anew; here the new layers cover what went wrong.",
-        "deepen": "It only needs more depth.",
+        "deepen": "It needs more depth.",
         "glaze": "A thin glaze turns it.",
+        "layer": "A layer over it turns it.",
     }
 )
 _SURFACES = MappingProxyType(
@@ -108,10 +118,15 @@ def cures(
     surface = next((s for s in SURFACE if s in complaint), "")
     wait = _wait(now.lab, target, away, complaint, beside)
     tries = [t for t in _tries(bench, done, target, surface, rules) if t]
+    if not surface and not any(deed in complaint for deed in DEEDS) and _only_lacks(now, target):
+        tries = [t for t in tries if not any(isinstance(x, Lift) for x in t)]
     seen = colours_of(bench, [[*done, *t] for t in tries]) if tries else []
     miss = np.array([float(delta_e_2000(target, lab)) for lab, _ in seen])
     cost = np.array(
-        [m + effort(bench, done, t) + _strain(t, used, surface) for t, m, (_, used) in zip(tries, miss, seen, strict=True)]
+        [
+            _seen_miss(m) + effort(bench, done, t) + _strain(t, used, surface)
+            for t, m, (_, used) in zip(tries, miss, seen, strict=True)
+        ]
     )
     enough = miss <= miss.min(initial=np.inf) + _BESIDE
     better = enough & (miss < (away - _LEAST_GAIN if not surface else max(away + 0.5, RIGHT)))
@@ -127,7 +142,7 @@ def cures(
         way = _way(bench, tries[i], now.lab, target)
         apart = difference(look.lab, target)
         words = f"{_SURFACES[surface]} " if surface else ""
-        said = f"{words}{_WAYS[way]} {recipe_words(tries[i], names)} Then: {apart.words}."
+        said = f"{words}{_WAYS[way]} {recipe_words(tries[i], names)} It ends {_ended(apart)}."
         said = " ".join([said, *fresh_cautions(bench, done, tries[i])])
         out.append(Cure(tries[i], look, apart, said, way in ("knife", "pen")))
     nearest = min(out, key=lambda c: c.difference.de00, default=None)
@@ -135,6 +150,16 @@ def cures(
     if min(least, away) <= INCURABLE and (out or away <= INCURABLE):
         return Cures(now, tuple(out), "")
     return Cures(now, tuple(out), _why(bench, now, nearest.prediction.lab if nearest else now.lab, target, rules))
+
+
+def _only_lacks(now: Prediction, target: Floats) -> bool:
+    """Whether a place only wants more of what is there, and has room for it: then nothing is lifted."""
+    akin = chroma(now.lab) < _WHITISH or hue_apart(now.lab, target) < _AKIN
+    return bool(now.lab[0] > target[0] + _LACKING and akin and now.tooth_used < _ROOMY)
+
+
+def _ended(apart: Difference) -> str:
+    return "as meant, to the eye" if apart.words == SAME else f"{apart.words} than meant"
 
 
 def _wait(now: Floats, target: Floats, away: float, complaint: str, beside: Sequence[Floats]) -> str | None:
@@ -199,8 +224,14 @@ def beginnings(bench: Workbench, done: Sequence[Layer], rules: Rules) -> list[tu
 def effort(bench: Workbench, done: Sequence[Layer], layers: Sequence[Layer]) -> float:
     """What these acts must win in ΔE00 to be worth their while where `done` was laid."""
     passes = sum(x.stroke.passes for x in lays(layers))
-    warned = bool(fresh_cautions(bench, done, layers))
-    return _ACT * len(layers) + _PASS * passes + _RESORT * last_resort(bench, layers) + _WARNED * warned
+    warned = len(fresh_cautions(bench, done, layers))
+    acts = len(layers) - len(lays(layers))
+    return _LAYER * len(lays(layers)) + _ACT * acts + _PASS * passes + _RESORT * last_resort(bench, layers) + _WARNED * warned
+
+
+def _seen_miss(miss: float) -> float:
+    """What a miss in ΔE00 counts: below what reads as right hardly anything."""
+    return miss - (1 - _UNSEEN) * min(miss, RIGHT)
 
 
 def _strain(layers: Sequence[Layer], used: float, surface: str) -> float:
@@ -218,7 +249,7 @@ def _kind(bench: Workbench, layers: Sequence[Layer], now: Floats, target: Floats
     """What makes two cures alike: the way; of glazes, the colour that does most too."""
     way = _way(bench, layers, now, target)
     most = max((x for x in layers if isinstance(x, Lay)), key=lambda x: x.stroke.passes, default=None)
-    return (way, str(most.colour)) if most is not None and way == "glaze" else (way,)
+    return (way, str(most.colour)) if most is not None and way in ("glaze", "layer") else (way.split()[0],)
 
 
 def _way(bench: Workbench, layers: Sequence[Layer], now: Floats, target: Floats) -> str:
@@ -227,33 +258,40 @@ def _way(bench: Workbench, layers: Sequence[Layer], now: Floats, target: Floats)
         return "knife"
     if last_resort(bench, layers):
         return "pen"
-    if any(isinstance(x, Lay) and x.stroke.wet for x in layers):
+    laid = lays(layers)
+    wet = [x for x in laid if x.stroke.wet]
+    if any(bench.solids[x.colour, 0] > max(now[0], _PALE) for x in wet):
         return "bleach"
     if any(isinstance(x, Lift) for x in layers):
-        return "lift"
+        return "rub" if Lift("stick") in layers else "lift"
     if any(isinstance(x, Blend) for x in layers):
-        return "blend"
-    laid = lays(layers)
+        return "blend first" if laid else "blend"
+    if wet:
+        return "wet"
     cover = all(MEDIA[bench.swatches[x.colour].medium].covers for x in laid)
     if cover and len(laid) > 1 and float(delta_e_2000(now, target)) > _COVERED:
         return "over"
-    kinds = {_turn(bench.solids[x.colour], now, target, all(_whispered(y) for y in laid)) for x in laid}
-    return next((way for way in ("violet", "complement", "pale", "brown", "deepen") if way in kinds), "glaze")
+    thin = all(_whispered(x) for x in laid)
+    kinds = {_turn(bench.solids[x.colour], now, target, thin) for x in laid}
+    return next((way for way in ("violet", "complement", "pale", "brown", "deepen") if way in kinds), "glaze" if thin else "layer")
 
 
 def _turn(solid: Floats, now: Floats, target: Floats, whispered: bool) -> str:
     """How one colour turns a place: by its solid's Lab (3,), from `now` towards `target`."""
     hue, strength = float(hue_angle(solid)), float(chroma(solid))
     excess = float(chroma(now)) - float(chroma(target))
+    shallow = now[0] - target[0]
+    if shallow > _SHALLOW:
+        return "deepen" if solid[0] < now[0] - 8 else "glaze"
     if excess > 1 and strength > 8 and 295 <= hue <= 345:
         return "violet"
     if excess > 1 and strength > 12 and hue_apart(solid, now) > _OPPOSITE and whispered:
         return "complement"
     if solid[0] > _PALE and (excess > 1 or now[0] < target[0]):
         return "pale"
-    if excess < -1 and 20 <= hue <= 80 and strength > 12:
+    if excess < -1 and chroma(now) < _GREY * chroma(target) and 20 <= hue <= 80 and strength > 12:
         return "brown"
-    if now[0] > target[0] + 2 and solid[0] < now[0] - 8:
+    if shallow > 2 and solid[0] < now[0] - 8:
         return "deepen"
     return "glaze"
 

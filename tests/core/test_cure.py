@@ -87,6 +87,47 @@ def test_a_pale_wet_coat_bleaches_a_marker_and_a_dark_one_never_comes_back_to_pa
     assert min(c.difference.de00 for c in lost.cures) > INCURABLE
 
 
+def test_a_place_that_only_lacks_depth_is_not_lifted_unless_what_lies_there_was_wrong():
+    done = stack(WAX, "pink light 1, ochre light 1")
+    target = seen(WAX, stack(WAX, "pink medium 3, ochre medium 3"))
+    offered = [cures(WAX, done, target, said).cures for said in ("", "laid the wrong one")]
+    lifts = [[x for c in found for x in c.layers if isinstance(x, Lift)] for found in offered]
+    assert offered[0]
+    assert not lifts[0]
+    assert lifts[1]
+    assert "more depth" in offered[0][0].words
+    wrong = cures(WAX, stack(WAX, "green light 3"), target).cures
+    assert any(isinstance(x, Lift) for c in wrong for x in c.layers)
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_a_cure_says_what_it_does(seed):
+    rng = np.random.default_rng(seed)
+    for bench in (WAX, PASTEL):
+        laid = [Lay(int(c), Stroke("medium", int(rng.integers(1, 3)))) for c in rng.choice(len(bench.swatches), 2)]
+        for cure in cures(bench, laid, np.array([rng.uniform(30, 85), 14.0, 20.0])).cures:
+            tools = {x.kind for x in cure.layers if not isinstance(x, Lay)}
+            assert ("do not rub" in cure.words) <= ("kneaded" in tools)
+            assert ("Rub some" in cure.words) <= ("stick" in tools)
+            assert ("nothing has to be added" in cure.words) <= (not names(bench, cure))
+            whisper = all(x.stroke.pressure == "light" for x in cure.layers if isinstance(x, Lay))
+            assert ("glaze" in cure.words or "whisper" in cure.words) <= whisper
+
+
+def test_bare_paper_is_not_called_grey():
+    found = cures(WAX, [], np.array([70.0, 16.0, 24.0])).cures
+    assert found
+    assert not any("grey" in c.words for c in found)
+
+
+def test_of_cures_that_all_read_as_right_the_simplest_comes_first():
+    done = stack(WAX, "ochre light 1")
+    one, *more = cures(WAX, done, seen(WAX, stack(WAX, "ochre light 1, pink light 2")) + np.array([0.4, 0.3, 0.3])).cures
+    assert len(one.layers) == 1
+    assert one.difference.de00 < 1
+    assert min(c.difference.de00 for c in more) < one.difference.de00
+
+
 def test_a_full_paper_is_called_full():
     done = stack(WAX, "brown burnish 6, black burnish 6, brown burnish 6")
     found = cures(WAX, done, np.array([50.0, -40.0, 30.0]))
