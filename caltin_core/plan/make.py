@@ -178,7 +178,7 @@ def _explained(bench: Workbench, areas: Sequence[Area], steps: list[Step], seen:
             anchored, why = True, _ANCHOR if len(out) < len(steps) / 3 else why
         first = next((a for a, n in zip(step.areas, step.numbers, strict=True) if n == 0), None)
         if not why and first is not None:
-            why = reason(bench, lays(areas[first].layers))
+            why = reason(bench, lays(areas[first].layers), seen[areas[first].layers][0])
         out.append(replace(step, why=why, stop_when=_stop(areas, now, step.areas)))
     return out
 

@@ -162,7 +162,7 @@ def recipes_of(bench: Workbench, asked: Sequence[tuple[Stacks, Target, Rules]]) 
         for kind, layers in stacks.items():
             look = next(seen)
             apart = difference(look.lab, target.lab)
-            why = reason(bench, layers)
+            why = reason(bench, layers, look.lab)
             said = " ".join(filter(None, (recipe_words(layers, names), why, f"Against the target: {apart.words}.")))
             recipes.append(Recipe(kind, tuple(layers), look, apart, said))
         away = [float(misses(r.prediction.lab[None], target.lab, rules)[0]) for r in recipes]

@@ -22,6 +22,8 @@ IN_REACH = {"colour": 2.0, "value": 1.0}
 # In neither may it miss the value by more, in L*: values are read first (common practice).
 _VALUE = 2.0
 _OVERSHOOT = 0.6
+# A solid is told to be too light for a target where it is by more than this, in L*.
+_TOO_LIGHT = 1.0
 
 
 @dataclass(frozen=True)
@@ -69,7 +71,7 @@ def _why(
     darkest = bench.swatches[min(usables, key=lambda i: bench.solids[i, 0])]
     lowest = float(darkest.lab[0])
     # Coats go on below the solid, a film's burnished solid is as dark as it gets.
-    if dl > 0 and abs(dl) >= max(abs(dc), abs(dh)) * 0.7 and lightness < lowest and darkest.kind == "film":
+    if dl > 0 and abs(dl) >= max(abs(dc), abs(dh)) * 0.7 and lightness < lowest - _TOO_LIGHT and darkest.kind == "film":
         what = "pencil" if "pencil" in darkest.medium else MEDIA[darkest.medium].name
         return f"the darkest {what} in use here comes to L* {lowest:.0f} when burnished; {role} asks for L* {lightness:.0f}"
     paper = float(lab_from_reflectance(bench.ground.reflectance)[0])

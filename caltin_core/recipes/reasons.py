@@ -4,6 +4,8 @@ from collections.abc import Sequence
 from itertools import pairwise
 
 from caltin_core.colour.difference import chroma, hue_apart
+from caltin_core.colour.tables import Floats
+from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import Lay
 from caltin_core.media.predict import Workbench
 from caltin_core.recipes.schools import families_of
@@ -13,23 +15,28 @@ _REDS = frozenset({"red", "rosy", "vivid"})
 _DEEP = frozenset({"dark", "middle dark"})
 # A colour calms another when its hue lies so far round, in degrees; and is a whisper up to so many light passes.
 _OPPOSITE, _WHISPER = 120.0, 2
+# A shadow is at most so light (L*), one with brown over it deeper still; and skin in it no stronger than this C*.
+_SHADOW, _DEEP_SHADOW, _SKIN_CHROMA = 72.0, 55.0, 32.0
 
 
-def reason(bench: Workbench, layers: Sequence[Lay]) -> str:
-    """The reason that counts most for a recipe's order, as a sentence; empty where nothing special is to be said."""
+def reason(bench: Workbench, layers: Sequence[Lay], seen: Floats) -> str:
+    """The reason that counts most for a recipe's order, as a sentence; empty where nothing special is to be said. `seen` is the
+    Lab (3,) it ends in: of a shadow or of skin is spoken only where one is seen."""
+    skin, lightness = "skin" in families_of(seen), float(seen[0])
+    cooled = skin and lightness < _SHADOW and chroma(seen) < _SKIN_CHROMA
     names = [bench.swatches[x.colour].called for x in layers]
     families = [families_of(bench.swatches[x.colour].lab) for x in layers]
     for i, (below, above) in enumerate(pairwise(families)):
         if "black" in below and "brown" in above:
             return f"{names[i]} lies early, so that {names[i + 1]} keeps it alive."
-        if below & _COOL and below & _DEEP and "brown" in above:
+        if below & _COOL and below & _DEEP and "brown" in above and lightness < _DEEP_SHADOW:
             return f"{names[i]} first, so that {names[i + 1]} does not go hot; the shadow stays alive."
     for i, (below, above) in enumerate(pairwise(families)):
-        if "yellow" in below and above & _REDS:
+        if "yellow" in below and above & _REDS and skin:
             return f"{names[i + 1]} over {names[i]} reads as a natural skin."
         if below & _REDS and "green" in above and _lightly(layers[i + 1]):
             return f"{names[i + 1]} in a whisper calms {names[i]}."
-        if below & _COOL and above & {"skin", "tan", "pale"}:
+        if cooled and below & _COOL and above & {"skin", "tan", "pale"} and not _hides(bench, layers[i + 1]):
             return f"{names[i]} beneath keeps the shadow cool, and it still belongs to the skin."
         if below & _REDS and above & {"pale", "white"}:
             return f"{names[i + 1]} over {names[i]} lightens and calms it."
@@ -40,6 +47,10 @@ def reason(bench: Workbench, layers: Sequence[Lay]) -> str:
     if len(layers) > 1 and families[-1] & {"pale", "white"} and layers[-1].stroke.pressure == "burnish":
         return f"{names[-1]} last draws the layers together."
     return ""
+
+
+def _hides(bench: Workbench, layer: Lay) -> bool:
+    return MEDIA[bench.swatches[layer.colour].medium].covers and layer.stroke.pressure in ("firm", "burnish")
 
 
 def _lightly(layer: Lay) -> bool:

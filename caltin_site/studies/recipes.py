@@ -186,7 +186,7 @@ def recipe_out(
     grain = [grain_out(step) for step in seen.after_grain]
     return RecipeOut(
         kind=kind, layers=said(here.bench, layers), sentence=recipe_words(layers, [s.called for s in here.bench.swatches]),  # type: ignore[arg-type]
-        reason=reason(here.bench, lays(layers)), cautions=cautions(here.bench, layers),
+        reason=reason(here.bench, lays(layers), seen.lab), cautions=cautions(here.bench, layers),
         strokes=[x.stroke.words() if isinstance(x, Lay) else act_words(x) for x in layers], tone=Tone.of(seen.lab),
         difference=DifferenceOut(**{k: round(getattr(apart, k), 3) for k in ("de00", "dl", "dc", "dh")}, words=apart.words),
         uncertainty=round(seen.uncertainty, 2), value_low=_value(seen, -1), value_high=_value(seen, 1), equal=equal,

@@ -1,14 +1,15 @@
 """Reasons and cautions of layers. All of it is common practice, without a source."""
 
+import numpy as np
 import pytest
 
 from caltin_core.media.cautions import cautions
 from caltin_core.media.layers import Lay, Stroke
-from caltin_core.media.predict import Workbench
+from caltin_core.media.predict import Workbench, predict
 from caltin_core.recipes.reasons import reason
 from tests.core.builders import ground, plain_bench, stack, swatch
 
-WAX = plain_bench()
+WAX, PASTEL = plain_bench(), plain_bench("sanded", "soft_pastel")
 DYE = Workbench(
     tuple(
         swatch(name, lab, "alcohol_marker")
@@ -24,16 +25,32 @@ DYE = Workbench(
 @pytest.mark.parametrize(
     ("text", "says"),
     [
-        ("blue light 2, brown medium 3", "does not go hot"), ("violet light 2, brown firm 2", "does not go hot"),
+        ("blue medium 2, brown burnish 2", "does not go hot"), ("violet firm 1, brown burnish 2", "does not go hot"),
         ("black light 1, brown medium 3", "keeps it alive"), ("yellow light 2, pink medium 2", "natural skin"),
         ("red medium 2, green light 1", "in a whisper calms red"), ("pink medium 2, cream light 2", "lightens and calms"),
         ("orange medium 2, blue light 2", "broken tone"), ("brown light 1", ""), ("cream light 2, brown light 1", ""),
     ],
 )  # fmt: skip
 def test_an_order_has_the_reason_one_would_give_at_the_table(text, says):
-    said = reason(WAX, stack(WAX, text))
+    layers = stack(WAX, text)
+    said = reason(WAX, layers, predict(WAX, [layers])[0].lab)
     assert says in said
     assert bool(says) == bool(said)
+
+
+def test_of_a_shadow_or_of_skin_is_spoken_only_where_one_is_seen():
+    cool, glaze = stack(WAX, "violet light 2, cream medium 2"), stack(WAX, "yellow light 2, pink medium 2")
+    hot = stack(WAX, "violet light 2, brown firm 2")
+    for layers, says, seen, not_seen in (
+        (cool, "keeps the shadow cool", (60, 12, 16), ((82, 0, 3), (80, 12, 16), (50, 32, 18))),
+        (glaze, "natural skin", (72, 16, 24), ((70, 30, 60), (60, -20, 20))),
+        (hot, "shadow stays alive", (40, 14, 14), ((66, 14, 14),)),
+    ):
+        assert says in reason(WAX, layers, np.array(seen, dtype=float))
+        assert not any(says in reason(WAX, layers, np.array(lab, dtype=float)) for lab in not_seen)
+    for pressure, says in (("light", True), ("firm", False)):
+        under = stack(PASTEL, f"violet light 2, cream {pressure} 2")
+        assert ("keeps the shadow cool" in reason(PASTEL, under, np.array([60.0, 12.0, 16.0]))) == says
 
 
 @pytest.mark.parametrize(

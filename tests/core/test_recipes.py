@@ -22,7 +22,7 @@ from caltin_core.recipes.search import BRIEFLY, EXPANDED, Search
 from caltin_core.recipes.words import recipe_words
 from tests.core.builders import demo_bench, ground, plain_bench, random_bench, random_stack, swatch
 
-DEMO = demo_bench()
+DEMO, CHALK = demo_bench(), plain_bench("sanded", "soft_pastel")
 
 
 def match(bench, lab, rules=Rules(), **more):
@@ -204,6 +204,14 @@ def test_a_role_may_have_its_own_policy_for_black():
     black = next(i for i, s in enumerate(DEMO.swatches) if s.is_black)
     assert black in {x.colour for x in own.recipes[0].layers}
     assert all(black not in {x.colour for x in r.layers} for r in others.recipes)
+
+
+@pytest.mark.parametrize("above", [-0.4, 0.0, 0.4, 3.0])
+def test_the_darkest_solid_is_the_reason_only_where_the_target_is_darker(above):
+    darkest = float(CHALK.solids[:, 0].min())
+    why = match(CHALK, (darkest - above, 22, 16)).reach.why
+    assert why
+    assert ("the darkest" in why) == (above > 1)
 
 
 def test_a_shadow_darker_than_the_darkest_pencil_is_out_of_reach_and_says_why():
