@@ -8,6 +8,7 @@ from caltin_core.colour.difference import chroma, delta_e_2000, hue_angle
 from caltin_core.colour.spaces import lab_from_xyz
 from caltin_core.colour.spectra import thin_weights, thinned, weights
 from caltin_core.colour.tables import Floats
+from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import HARDNESS, PRESSED, STROKE_INDEX, STROKES, Lay, Stroke, as_coat
 from caltin_core.media.predict import Start, Workbench
 from caltin_core.media.stack import Drawn, bare, in_one, lay, strokes_on
@@ -64,14 +65,27 @@ class FastBench:
         self._used = bench.used
         self.coats: Bools = np.array([s.kind != "film" for s in bench.swatches], dtype=bool)
         self._laid = np.stack([np.arange(PRESSED), [STROKE_INDEX[as_coat(s)] for s in STROKES[:PRESSED]]])
-        self._plain = np.stack([np.arange(PRESSED), [STROKE_INDEX[_as_pressed(s)] for s in STROKES[:PRESSED]]])
+        self._plain = np.stack(
+            [np.arange(PRESSED), *([STROKE_INDEX[_as_pressed(s, wet)] for s in STROKES[:PRESSED]] for wet in (True, False))]
+        )
+        # Of films, markers, and other coats: nothing dry is dissolved by these, so that wet is nothing to them.
+        self._kind = np.array(
+            [int(s.kind != "film") + (s.kind == "cover" or MEDIA[s.medium].permanent) for s in bench.swatches], dtype=np.intp
+        )
+        self._on_dye = bool(self._one.uptake.max() > 0)
 
     def plain(self, colour: Ints, stroke: Ints) -> Ints:
         """Strokes of which none come to the same as another, for colours laid in coats; padding stays."""
         if not self.coats.any():
             return stroke
-        out: Ints = np.where(colour == NO_COLOUR, stroke, self._plain[self.coats[colour].astype(int), stroke])
+        out: Ints = np.where(colour == NO_COLOUR, stroke, self._plain[self._kind[colour], stroke])
         return out
+
+    def idle(self, colour: Ints, stroke: Ints) -> Bools:
+        """Which stacks (B, L) begin with one coat laid wet where there is no dye: it is that coat laid dry."""
+        first, wet = colour[:, 0], _TURNED_ONCE[stroke[:, 0]]
+        out: Bools = wet & self.coats[first] & (first != NO_COLOUR)
+        return out if not self._on_dye else np.zeros_like(out)
 
     def begin(self, count: int) -> Drawn:
         """`count` stacks with nothing laid."""
@@ -132,9 +146,12 @@ class FastBench:
         return Candidates(colour, stroke, lab, used)
 
 
-def _as_pressed(stroke: Stroke) -> Stroke:
-    """The one stroke that stands for all that come to the same coats."""
-    return Stroke("medium", stroke.passes, turned=stroke.turned)
+def _as_pressed(stroke: Stroke, wet: bool) -> Stroke:
+    """The one stroke that stands for all that come to the same coats, of which it tells `wet` ones or not."""
+    return Stroke("medium", stroke.passes, turned=stroke.turned and wet)
+
+
+_TURNED_ONCE = np.array([s.turned and s.passes == 1 for s in STROKES])
 
 
 # What a stroke asks for by itself, in layers: its passes, and turning the sheet or the stick.

@@ -236,6 +236,8 @@ class Search:
     def _legal(self, colour: Ints, stroke: Ints) -> Bools:
         """Which stacks (B, L) obey the rules, the school's order too."""
         fine = allowed(colour, self.black, self.rules)
+        if self.fast.coats.any():
+            fine = fine & ~self.fast.idle(colour, stroke)
         if self.slips.any():
             for at in range(colour.shape[1] - 1):
                 fine = fine & ~self.slips[colour[:, at, None], colour[:, at + 1 :]].any(axis=1)

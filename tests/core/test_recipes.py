@@ -206,6 +206,22 @@ def test_a_role_may_have_its_own_policy_for_black():
     assert all(black not in {x.colour for x in r.layers} for r in others.recipes)
 
 
+@pytest.mark.parametrize("seed", range(4))
+def test_nothing_is_laid_wet_where_there_is_nothing_to_run_into(seed):
+    rng = np.random.default_rng(seed)
+    kit = [swatch(f"m{i}", (rng.uniform(35, 90), *rng.normal(14, 12, 2)), "alcohol_marker") for i in range(8)]
+    extra = [swatch("line", (30, 0, 0), "ink_line"), swatch("pen", (96, 0, 1), "white_pen")]
+    bench = Workbench((*kit, *extra), ground("card"))
+    wet = 0
+    for _ in range(4):
+        lab = np.array([rng.uniform(35, 90), 14.0, 18.0])
+        for recipe in match(bench, lab).recipes:
+            assert recipe.layers[0].stroke != Stroke("coat", 1, wet=True)
+            assert not any(x.stroke.wet for x in recipe.layers if x.colour >= 8)
+            wet += any(x.stroke.wet for x in recipe.layers)
+    assert wet
+
+
 @pytest.mark.parametrize("above", [-0.4, 0.0, 0.4, 3.0])
 def test_the_darkest_solid_is_the_reason_only_where_the_target_is_darker(above):
     darkest = float(CHALK.solids[:, 0].min())
