@@ -14,9 +14,10 @@ from numpy.typing import NDArray
 from caltin_core.colour.difference import delta_e_2000
 from caltin_core.colour.tables import Floats
 from caltin_core.errors import BadRequest
+from caltin_core.reference.beyond import gaps_of, hair_of, hair_parts, worth
 from caltin_core.skin.complexion import blood_map
 from caltin_core.skin.find import LONGEST as FIND_LONGEST
-from caltin_core.skin.find import Mask, Skin, biggest, blurred, closed, find_skin, opened, smoothed
+from caltin_core.skin.find import Mask, Skin, blurred, find_skin, opened, smoothed
 
 Labels = NDArray[np.uint8]
 
@@ -108,12 +109,20 @@ def propose(lab: Floats, touched: tuple[float, float] | None = None, skin: Skin 
     if skin.confidence == 0.0:
         areas = _by_value(soft, np.ones(labels.shape, dtype=bool), labels)
         return Proposal(labels, tuple(Area(a.label, a.role, "only by value") for a in areas))
-    flush = _flush(lab, skin.mask)
-    areas = [Area(a.label, a.role, unsure if a.role == "base" else "") for a in _by_value(soft, skin.mask & ~flush, labels)]
+    hair = hair_of(lab, skin)
+    bare = skin.mask & ~hair
+    flush = _flush(lab, bare)
+    areas = [Area(a.label, a.role, unsure if a.role == "base" else "") for a in _by_value(soft, bare & ~flush, labels)]
     if flush.any():
         areas.append(Area(max(a.label for a in areas) + 1, "flush"))
         labels[flush] = areas[-1].label
-    areas += _beyond(soft, skin, labels, len(areas))
+    taken: Mask = np.zeros(labels.shape, dtype=bool)
+    for feature in (*hair_parts(lab, hair), *gaps_of(lab, bare)):
+        free = feature.mask & ~taken
+        if len(areas) < MOST_AREAS and worth(free, bare):
+            areas.append(Area(int(labels.max()) + 1, feature.role, feature.asks))
+            labels[free] = areas[-1].label
+            taken |= free
     return Proposal(labels, tuple(areas))
 
 
@@ -165,49 +174,6 @@ def _flush(lab: Floats, mask: Mask) -> Mask:
     found: Mask = np.isin(part, keep)
     # Blood over most of the lit skin is its complexion, not a flush.
     return found if keep and found.sum() < _MOST_FLUSH * (mask & lit).sum() else nowhere
-
-
-def _beyond(soft: Floats, skin: Skin, labels: Labels, many: int) -> list[Area]:
-    """Hair, brows, eyes and mouth, as far as texture, place and colour tell them; each asks for a look."""
-    rows, columns = np.nonzero(skin.mask)
-    top, foot = np.quantile(rows, [0.01, 0.99])
-    left, right = np.quantile(columns, [0.01, 0.99])
-    height = foot - top
-    out: list[Area] = []
-    taken = int(labels.max())
-
-    def take(mask: Mask, role: str, asks: str) -> None:
-        nonlocal taken
-        mask = mask & (labels == 0)
-        if taken + 1 < MOST_AREAS and mask.sum() > _SPECK * skin.mask.sum():
-            taken += 1
-            labels[mask] = taken
-            out.append(Area(taken, role, asks))
-
-    y, x = np.mgrid[0 : soft.shape[0], 0 : soft.shape[1]]
-    if skin.figure is not None:
-        beside = 0.5 * (right - left)
-        above = skin.figure & skin.rough & (y < top + 0.75 * height) & (x > left - beside) & (x < right + beside)
-        hair = opened(closed(above, 7), 7) & ~closed(skin.mask, round(0.12 * height) | 1)
-        if hair.sum() > 0.02 * skin.mask.sum():
-            hair = biggest(hair)
-            middle = float(np.median(soft[..., 0][hair]))
-            take(hair & (soft[..., 0] > middle), "hair_in_light", "Is this hair?")
-            take(hair & (soft[..., 0] <= middle), "hair_in_shade", "Is this hair?")
-    holes = closed(skin.mask, round(0.14 * height) | 1) & ~skin.mask
-    parts, part, sizes, centres = cv2.connectedComponentsWithStats(holes.astype(np.uint8))
-    for index in range(1, parts):
-        if sizes[index, cv2.CC_STAT_AREA] < 2 * _SPECK * skin.mask.sum():
-            continue
-        at = (centres[index][1] - top) / max(height, 1)
-        wide = sizes[index, cv2.CC_STAT_WIDTH] > 1.2 * sizes[index, cv2.CC_STAT_HEIGHT]
-        here = part == index
-        if 0.2 < at < 0.6 and wide:
-            dark = float(np.median(soft[..., 0][here])) < float(np.median(soft[..., 0][skin.mask])) - 12
-            take(here, "brow" if dark and at < 0.38 else "eye_white", "Is this an eye or a brow?")
-        elif 0.6 <= at < 0.95 and wide:
-            take(here, "lower_lip", "Is this the mouth?")
-    return out
 
 
 def measure(labels: Labels, lab: Floats) -> list[Measured]:

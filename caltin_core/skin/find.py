@@ -63,7 +63,7 @@ def skin_likeness(lab: Floats) -> Floats:
     return out
 
 
-def _texture(lightness: Floats) -> Floats:
+def texture(lightness: Floats) -> Floats:
     """How rough each place is (h, w): contrast at the scale of hairs, against its own lightness."""
     fine = lightness - blurred(lightness, 1.6)
     out: Floats = np.sqrt(blurred(fine * fine, 3)) / (lightness + 12)
@@ -164,7 +164,7 @@ def find_skin(lab: Floats, touched: tuple[float, float] | None = None) -> Skin:
     """
     soft = smoothed(lab)
     height, width = lab.shape[:2]
-    roughness = _texture(np.ascontiguousarray(lab[..., 0], dtype=np.float32))
+    roughness = texture(np.ascontiguousarray(lab[..., 0], dtype=np.float32))
     likely = skin_likeness(soft) * (1 - _ramp(roughness, 0.05, 0.11))
     near = _nearness(lab.shape, _MIDDLE)
     if touched is not None:
