@@ -22,6 +22,11 @@ _HAIR, _GAP, _PART = 0.02, 0.006, 0.0008
 _REDNESS, _LIT, _DARK, _WHITE, _BLACK = 0.6, 0.6, 0.6, 0.06, 0.1
 # Skin with less a* than this does not tell what is less red than it.
 _RED = 4.0
+# Lips reach so far from their line, as a share of its length, which is so many pixels thick; they are redder by so much in a*, and
+# each covers so much of the gap at least.
+_LIPS, _LINE, _REDDER, _LIP = 0.3, 1.5, 2.0, 0.25
+# A line of fewer pixels has no lips that can be told.
+_LEAST = 12
 # Gaps of one height, as a share of the head's.
 _LEVEL = 0.12
 _BROW = 12.0
@@ -105,7 +110,7 @@ def gaps_of(lab: Floats, skin: Mask) -> Iterator[Feature]:
             if float(np.median(lab[..., 0][here])) < float(np.median(lab[..., 0][_ring(here, skin)])) - _BROW:
                 yield Feature(here, "brow", "Is this a brow or an eye?")
         elif max(0.6, eyes + _LEVEL) <= at[i] < 0.95:
-            yield Feature(here, "lower_lip", "Is this the mouth?")
+            yield from _lips(lab, here)
 
 
 def _gaps(skin: Mask, head: _Head) -> Mask:
@@ -124,6 +129,36 @@ def _ring(here: Mask, skin: Mask) -> Mask:
     size = max(3, round(0.4 * here.sum() ** 0.5)) | 1
     out: Mask = (cv2.dilate(here.astype(np.uint8), np.ones((size, size), np.uint8)) > 0) & skin
     return out if out.any() else skin
+
+
+def _lips(lab: Floats, here: Mask) -> Iterator[Feature]:
+    """The lips about the line of a mouth's gap: what is redder there than the skin above and below; the gap where nothing is."""
+    whole, columns = Feature(here, "lower_lip", "Is this the mouth?"), np.flatnonzero(here.any(axis=0))
+    if len(columns) < _LEAST:
+        yield whole
+        return
+    left, right, y = int(columns[0]), int(columns[-1]), np.arange(len(here))[:, None]
+    across = np.arange(left, right + 1)
+    # The line is the darkest of every column; the lips are a lens about it, and skin lies a little above and below that.
+    inside = np.where(here, lab[..., 0], np.inf)[:, across]
+    line = np.poly1d(np.polyfit(across, inside.argmin(axis=0), 2))(across)
+    lens = _LIPS * (right - left) * np.sqrt(np.clip(1 - (2 * (across - (left + right) / 2) / (right - left)) ** 2, 0, 1))
+    beside = 1.3 * _LIPS * (right - left)
+    red = blurred(lab[..., 1], 1.0)
+    aside = [np.clip(np.rint(line + s * beside).astype(int), 0, len(here) - 1) for s in (-1, 1)]
+    skin = blurred(np.mean([red[at, across] for at in aside], axis=0)[None], 0.1 * (right - left))[0]
+    away = y - line[None]
+    lips = (np.abs(away) < lens[None]) & (red[:, across] > skin[None] + _REDDER) & (np.abs(away) > _LINE)
+    every = []
+    for side in (away < 0, away > 0):
+        mask: Mask = np.zeros(here.shape, dtype=bool)
+        mask[:, across] = opened(lips & side, 3)
+        every.append(mask)
+    if min(mask.sum() for mask in every) < _LIP * here.sum():
+        yield whole
+        return
+    yield Feature(every[0], "upper_lip", "Is this the upper lip?")
+    yield Feature(every[1], "lower_lip", "Is this the lower lip?")
 
 
 def _wide(here: Mask) -> bool:
