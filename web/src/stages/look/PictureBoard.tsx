@@ -10,6 +10,7 @@ import {
 import type { PictureOut, PlaceOut } from "../../api/client";
 import { useSize } from "../../parts/useSize";
 import { flipTransform, pictureTransform, toFrame, toPicture, type Geometry } from "./geometry";
+import { spread } from "./spread";
 import { fitted, zoomed, type View } from "./view";
 
 export interface Disc {
@@ -65,6 +66,8 @@ const SLOP = 5;
 /** How near the frame a place moved by keys may come before the picture follows. */
 const EDGE = 60;
 const TOUCH = 22;
+/** How far the numbers of two zones lie apart at least. */
+const TAG = 25;
 
 /** The picture with its places. Touch to read, drag a place to move it, drag the picture to pan, wheel or pinch to zoom. */
 export function PictureBoard(props: Props) {
@@ -218,6 +221,12 @@ export function PictureBoard(props: Props) {
 
   const shown = places.map((p) => (dragged?.id === p.id ? { ...p, ...dragged.disc } : p));
   const line = path.map(screenOf);
+  const zones = shown.filter((p) => p.area !== null && p.x !== null);
+  const spots = spread(
+    zones.map((p) => screenOf(p as Disc)),
+    TAG,
+  );
+  const tags = new Map(zones.map((p, index) => [p.id, spots[index]!]));
   return (
     <div className="board" ref={hold}>
       {size.width > 0 && (
@@ -260,8 +269,8 @@ export function PictureBoard(props: Props) {
             </g>
           </g>
           {shown.map((p) => {
-            if (p.x === null) return null;
-            const s = screenOf(p as Disc);
+            const s = tags.get(p.id) ?? (p.x === null ? null : screenOf(p as Disc));
+            if (s === null) return null;
             return (
               <Mark
                 key={p.id}
