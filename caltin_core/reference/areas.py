@@ -28,6 +28,8 @@ _FEW_ROLES = ("light", "base", "half_tone", "shadow")
 _FLAT = 16.0
 _SPECK, _FLUSH = 0.003, 0.006
 _MOST_FLUSH = 0.4
+# Clusters are sought from so many beginnings, or a picture that is hardly another is parted elsewhere.
+_BEGUN = 16
 _SURE = 0.45
 
 
@@ -134,7 +136,7 @@ def _by_value(soft: Floats, mask: Mask, labels: Labels) -> list[Area]:
     roles = SKIN_ROLES if high - low >= _FLAT else _FEW_ROLES
     cv2.setRNGSeed(1)
     some = colours[:: max(1, len(colours) // 20_000)] * np.array([1, 0.6, 0.6], dtype=np.float32)
-    _, _, middles = cv2.kmeans(some, len(roles), None, (3, 30, 0.2), 3, cv2.KMEANS_PP_CENTERS)  # type: ignore[call-overload]
+    _, _, middles = cv2.kmeans(some, len(roles), None, (3, 30, 0.2), _BEGUN, cv2.KMEANS_PP_CENTERS)  # type: ignore[call-overload]
     middles = middles[np.argsort(-middles[:, 0])]
     apart = ((colours[:, None, :] * np.array([1, 0.6, 0.6], dtype=np.float32) - middles[None]) ** 2).sum(axis=2)
     labels[rows] = apart.argmin(axis=1) + 1

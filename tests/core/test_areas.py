@@ -14,7 +14,7 @@ from caltin_core.errors import BadRequest
 from caltin_core.reference import areas, line_art
 from caltin_core.reference.edges import edges
 from caltin_core.reference.frame import Frame, whole
-from tests.core.pictures import bytes_of, lab_of, line_drawing, portrait, sphere
+from tests.core.pictures import MELANINS, bytes_of, lab_of, line_drawing, portrait, sphere
 
 
 def values_of(pixels, labels):
@@ -42,6 +42,18 @@ def test_zones_of_a_portrait_go_from_light_to_dark_and_cover_the_skin(name):
     assert all(a > b - 1.5 for a, b in itertools.pairwise(order))
     assert (found.labels[skin.mask] > 0).mean() > 0.99
     assert sum(m.share for m in areas.measure(found.labels, lab)) == pytest.approx(1, abs=1e-6)
+
+
+@pytest.mark.parametrize("name", list(MELANINS))
+def test_a_picture_a_hair_narrower_is_parted_alike(name):
+    lab = lab_of(portrait(name))
+    tones = []
+    for seen in (lab, lab[1:, :-1]):
+        found = areas.propose(seen)
+        measured = {m.label: m.lab for m in areas.measure(found.labels, seen)}
+        tones.append({a.role: measured[a.label] for a in found.areas if a.role in areas.SKIN_ROLES})
+    assert tones[0].keys() == tones[1].keys()
+    assert max(abs(tones[0][role][0] - tones[1][role][0]) for role in tones[0]) < 1.5
 
 
 def test_what_a_proposal_is_unsure_of_it_asks():
