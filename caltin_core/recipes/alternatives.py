@@ -8,6 +8,7 @@ import numpy as np
 
 from caltin_core.colour.difference import chroma, hue_angle
 from caltin_core.colour.tables import Floats
+from caltin_core.media.cautions import fresh_cautions
 from caltin_core.media.predict import Workbench
 from caltin_core.recipes.candidates import Candidates, misses
 from caltin_core.recipes.match import Recipe, Target, recipes_of, sought
@@ -24,6 +25,9 @@ _VALUE_HELD, _STRONGER = 1.0, 6.0
 _NOTHING_LEFT = "nothing is left to draw with"
 # A tin of fewer colours makes no skin (common practice).
 _TIN = 3
+# Nobody tells two recipes this alike in what they miss by (ΔE00); one that nothing warns of may miss by so much more, and is looked
+# for among the first so many.
+_ALIKE, _EASED, _LOOKED_AT = 0.1, 1.0, 60
 
 
 @dataclass(frozen=True)
@@ -75,11 +79,11 @@ def _vivid(bench: Workbench, target: Target, rules: Rules, zone: Zone | None) ->
     if not len(found):
         return [Alternative("vivid", None, why=_NOTHING_LEFT)]
     miss = misses(found.lab, target.lab, by_value)
-    held = np.flatnonzero(miss <= max(_VALUE_HELD, float(miss.min())))
-    strength = chroma(found.lab)
-    row = int(held[np.argmax(strength[held])])
-    if strength[row] < float(chroma(target.lab)) + _STRONGER:
+    strength, enough = chroma(found.lab), float(chroma(target.lab)) + _STRONGER
+    held = np.flatnonzero((miss <= max(_VALUE_HELD, float(miss.min()))) & (strength >= enough))
+    if not held.size:
         return [Alternative("vivid", None, why="nothing stronger holds this value")]
+    row = _unwarned(bench, search, target, found, held[np.argsort(-strength[held], kind="stable")])
     return [Alternative("vivid", _recipe(bench, search, target, by_value, found, row))]
 
 
@@ -108,14 +112,25 @@ def _closest(bench: Workbench, target: Target, rules: Rules, zone: Zone | None) 
     found = sought(bench, search, target)
     if not len(found):
         return None
-    return _recipe(bench, search, target, rules, found, _plainest(found, misses(found.lab, target.lab, rules)))
+    row = _unwarned(bench, search, target, found, _plainest(found, misses(found.lab, target.lab, rules)))
+    return _recipe(bench, search, target, rules, found, row)
 
 
-def _plainest(found: Candidates, miss: Floats) -> int:
-    """Of those nobody would tell from the nearest the one with the fewest layers."""
-    rows: Ints = np.flatnonzero(miss <= miss.min() + 0.1)
-    many = (found.colour[rows] != NO_COLOUR).sum(axis=1)
-    return int(rows[np.lexsort((miss[rows], many))[0]])
+def _plainest(found: Candidates, miss: Floats) -> Ints:
+    """The nearest: of those nobody would tell from the first the ones with the fewest layers before all."""
+    rows: Ints = np.flatnonzero(miss <= miss.min() + _EASED)
+    alike = miss[rows] <= miss.min() + _ALIKE
+    many = np.where(alike, (found.colour[rows] != NO_COLOUR).sum(axis=1), 0)
+    out: Ints = rows[np.lexsort((miss[rows], many, ~alike))]
+    return out
+
+
+def _unwarned(bench: Workbench, search: Search, target: Target, found: Candidates, rows: Ints) -> int:
+    """The first of these candidates that nothing warns of; the first of all where there is none."""
+    for row in rows[:_LOOKED_AT]:
+        if not fresh_cautions(bench, target.before, found.layers(int(row), search.fast.coats)):
+            return int(row)
+    return int(rows[0])
 
 
 def _recipe(bench: Workbench, search: Search, target: Target, rules: Rules, found: Candidates, row: int) -> Recipe:

@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 
 from caltin_core.colour.difference import chroma
+from caltin_core.media.cautions import cautions
 from caltin_core.media.predict import Workbench, predict
 from caltin_core.recipes.alternatives import alternatives, ready_made_skin
 from caltin_core.recipes.match import Target
@@ -57,7 +58,17 @@ def test_a_skin_stick_is_pale_warm_and_dull(lab, skin):
     assert ready_made_skin(np.array(lab, dtype=float)) is skin
 
 
+DYE = Workbench(tuple(swatch(i, lab, "alcohol_marker", ground("card")) for i, _, lab in MARKERS_36[:14]), ground("card"))
+
+
 def test_coats_are_offered_as_coats():
-    bench = Workbench(tuple(swatch(i, lab, "alcohol_marker", ground("card")) for i, _, lab in MARKERS_36[:14]), ground("card"))
-    for a in alternatives(bench, Target("base", np.array([70.0, 18.0, 24.0])), Rules()):
+    for a in alternatives(DYE, Target("base", np.array([70.0, 18.0, 24.0])), Rules()):
         assert a.recipe is None or all(x.stroke.pressure == "coat" for x in a.recipe.layers)
+
+
+@pytest.mark.parametrize("lab", [(70, 18, 24), (50, 22, 24), (36, 16, 18)])
+def test_no_way_is_warned_of_where_one_nearly_as_near_is_not(lab):
+    # Common practice: a paper is full after two or three coats, and black over all deadens.
+    for bench in (DYE, WAX):
+        for a in alternatives(bench, Target("base", np.array(lab, dtype=float)), Rules(black="allowed")):
+            assert a.recipe is None or cautions(bench, a.recipe.layers) == []
