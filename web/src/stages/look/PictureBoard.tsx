@@ -10,7 +10,7 @@ import {
 import type { PictureOut, PlaceOut } from "../../api/client";
 import { useSize } from "../../parts/useSize";
 import { flipTransform, pictureTransform, toFrame, toPicture, type Geometry } from "./geometry";
-import { spread } from "./spread";
+import { keptClear } from "./keptClear";
 import { fitted, zoomed, type View } from "./view";
 
 export interface Disc {
@@ -222,7 +222,7 @@ export function PictureBoard(props: Props) {
   const shown = places.map((p) => (dragged?.id === p.id ? { ...p, ...dragged.disc } : p));
   const line = path.map(screenOf);
   const zones = shown.filter((p) => p.area !== null && p.x !== null);
-  const spots = spread(
+  const spots = keptClear(
     zones.map((p) => screenOf(p as Disc)),
     TAG,
   );

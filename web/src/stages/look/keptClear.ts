@@ -1,7 +1,7 @@
 import type { Spot } from "./PictureBoard";
 
 /** Points moved as little as keeps every two of them so far apart. */
-export function spread(points: Spot[], least: number): Spot[] {
+export function keptClear(points: Spot[], least: number): Spot[] {
   const out = points.map((p) => ({ ...p }));
   for (let round = 0; round < 12; round++)
     for (let i = 0; i < out.length; i++)
