@@ -5,12 +5,10 @@ import itertools
 import re
 import signal
 
-import numpy as np
 import pytest
 from playwright.sync_api import expect
 from pypdf import PdfReader
 
-from caltin_core.skin.undertone import undertone
 from tests.journeys.conftest import PURSER
 
 STAGES = ("look", "match", "layer", "draw", "keep")
@@ -378,7 +376,7 @@ def press(page, locator, key="Enter"):
     page.keyboard.press(key)
 
 
-# The sitters of the demo whose bases are deepest and lightest by ITA°; and one in pastel on dark paper.
+# The sitters of the demo whose complexions are deepest and lightest by ITA°; and one in pastel on dark paper.
 SITTERS = {"The pilot": 10, "The purser": 8, "The engineer": 9}
 
 
@@ -389,16 +387,14 @@ def test_the_deepest_and_the_lightest_sitter_are_those_taken(page, caltin):
         """async () => {
             const out = {};
             for (const card of await (await fetch("/api/studies")).json()) {
-                const study = await (await fetch(`/api/studies/${card.id}`)).json();
-                const base = study.places.find((p) => p.role === "base");
-                if (base && study.picture) out[study.state.title] = base.tone.lab;
+                if (!card.picture) continue;
+                const seen = await (await fetch(`/api/studies/${card.id}/overview`)).json();
+                if (seen.complexion) out[card.title] = seen.complexion.ita;
             }
             return out;
         }"""
     )
-    ita = {
-        title: undertone(np.array([lab["l"], lab["a"], lab["b"]])).ita for title, lab in found.items() if title.startswith("The ")
-    }
+    ita = {title: angle for title, angle in found.items() if title.startswith("The ")}
     assert min(ita, key=ita.get).startswith("The pilot")
     assert max(ita, key=ita.get).startswith("The purser")
 
