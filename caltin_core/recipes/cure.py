@@ -53,6 +53,8 @@ COMPLAINTS = (*COLOURS, *SURFACE, *DEEDS)
 # What beginners say of a tone that only stands alone.
 _ALONE = ("too dark", "flat")
 _LOOSENED = "wax lifting off"
+# Where this is said there is something that must come off.
+_LIFTED = (*DEEDS, "chalky")
 
 _WAYS = MappingProxyType(
     {
@@ -118,7 +120,7 @@ def cures(
     surface = next((s for s in SURFACE if s in complaint), "")
     wait = _wait(now.lab, target, away, complaint, beside)
     tries = [t for t in _tries(bench, done, target, surface, rules) if t]
-    if not surface and not any(deed in complaint for deed in DEEDS) and _only_lacks(now, target):
+    if not surface and not any(word in complaint for word in _LIFTED) and _only_lacks(now, target):
         tries = [t for t in tries if not any(isinstance(x, Lift) for x in t)]
     seen = colours_of(bench, [[*done, *t] for t in tries]) if tries else []
     miss = np.array([float(delta_e_2000(target, lab)) for lab, _ in seen])
