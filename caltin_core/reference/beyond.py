@@ -15,8 +15,9 @@ from caltin_core.skin.find import Mask, Skin, biggest, blurred, closed, opened, 
 
 # Strands are rougher than this, and than so many times the skin itself.
 _STRANDS, _AGAINST_SKIN = 0.03, 2.5
-# Hair, and a gap, cover so much of the skin's area at least; the parts of an eye so much.
-_HAIR, _GAP, _PART = 0.02, 0.006, 0.0008
+# Hair, and a gap, cover so much of the skin's area at least; the parts of an eye so much. What would leave less than this share of
+# the skin bare is not hair.
+_HAIR, _GAP, _PART, _BARE = 0.02, 0.006, 0.0008, 0.4
 # The white of an eye keeps less of the red around it than this share, and more of its lightness than this. What is darker than the
 # third share belongs to the iris, its pupil and the lashes. The white, and the dark, fill so much of an eye's gap at least.
 _REDNESS, _LIT, _DARK, _WHITE, _BLACK = 0.6, 0.6, 0.6, 0.06, 0.1
@@ -27,9 +28,8 @@ _RED = 4.0
 _LIPS, _LINE, _REDDER, _LIP = 0.3, 1.5, 2.0, 0.25
 # A line of fewer pixels has no lips that can be told.
 _LEAST = 12
-# Gaps of one height, as a share of the head's.
-_LEVEL = 0.12
-_BROW = 12.0
+# Gaps of one height, as a share of the head's; a brow is darker than the skin about it by so much, in L*.
+_LEVEL, _BROW = 0.12, 12.0
 
 
 @dataclass(frozen=True)
@@ -76,7 +76,8 @@ def hair_of(lab: Floats, skin: Skin) -> Mask:
     # It hangs from the top of the head: gaps in the face, and a beard, do not.
     hair = biggest(strands, np.clip(head.top + 0.35 * head.height - y, 0, None) + 1e-6)
     joins = hair & (y < head.top + 0.2 * head.height)
-    return hair if hair.sum() > _HAIR * many and joins.any() else none
+    bare = int((skin.mask & ~hair).sum())
+    return hair if hair.sum() > _HAIR * many and joins.any() and bare > _BARE * many else none
 
 
 def hair_parts(lab: Floats, hair: Mask) -> Iterator[Feature]:
