@@ -46,7 +46,7 @@ test:
 	$(PY) -m pytest tests/journeys
 
 # Two lanes of about the same length, for two cores: the site takes the core's longest files along.
-LONGEST = $(addprefix tests/core/test_,schools.py family.py coverage.py correction.py)
+LONGEST = $(addprefix tests/core/test_,schools.py family.py coverage.py correction.py cure.py)
 test-core:
 	$(PY) -m pytest tests/core $(addprefix --ignore=,$(LONGEST))
 test-site:

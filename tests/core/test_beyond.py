@@ -1,5 +1,7 @@
 """What lies beyond the skin of a head: hair, brows, eyes and mouth, on made-up heads whose truth is known."""
 
+from functools import lru_cache
+
 import numpy as np
 import pytest
 from scipy.ndimage import gaussian_filter
@@ -52,8 +54,8 @@ def overlap(one, other):
 @pytest.mark.parametrize("melanin", [0.25, 0.8, 1.6])
 @pytest.mark.parametrize("warm", [(1.0, 1.0, 1.0), (1.0, 0.72, 0.45)])
 def test_hair_eyes_brows_and_mouth_are_found_where_they_are(melanin, warm):
-    proposal, found = found_in(head(melanin, warm=warm)[0])
-    truth = head(melanin, warm=warm)[1]
+    lab, truth = head(melanin, warm=warm)
+    proposal, found = found_in(lab)
     for role, least in (("hair", 0.7), ("eye_white", 0.4), ("iris", 0.4), ("brow", 0.4), ("lips", 0.4)):
         assert overlap(found[role], truth[role]) > least, role
     assert len([a for a in proposal.areas if a.role == "eye_white"]) == 2
@@ -69,11 +71,17 @@ def test_a_bald_head_has_no_hair_and_fair_hair_is_not_taken_for_skin():
     assert overlap(found_in(lab)[1]["hair"], truth["hair"]) > 0.7
 
 
-@pytest.mark.parametrize("name", list(MELANINS))
-def test_the_white_of_a_portraits_eye_is_paler_and_greyer_than_what_is_about_it(name):
+@lru_cache(maxsize=len(MELANINS))
+def read(name):
+    """A portrait's zones and what is measured of them, by label."""
     lab = lab_of(portrait(name))
     proposal = areas.propose(lab)
-    measured = {m.label: m for m in areas.measure(proposal.labels, lab)}
+    return proposal, {m.label: m for m in areas.measure(proposal.labels, lab)}
+
+
+@pytest.mark.parametrize("name", list(MELANINS))
+def test_the_white_of_a_portraits_eye_is_paler_and_greyer_than_what_is_about_it(name):
+    proposal, measured = read(name)
     whites = [measured[a.label] for a in proposal.areas if a.role == "eye_white"]
     irises = [measured[a.label] for a in proposal.areas if a.role == "iris"]
     assert 1 <= len(whites) <= 2
@@ -90,9 +98,8 @@ def test_the_white_of_a_portraits_eye_is_paler_and_greyer_than_what_is_about_it(
 @pytest.mark.parametrize("name", [n for n in MELANINS if n != "engineer"])
 def test_lips_are_redder_than_the_skin_and_the_upper_is_the_darker_where_light_comes_from_above(name):
     # Light from above: common practice, and these portraits' truth; the engineer's, by a lamp below, hides his in a beard.
-    lab = lab_of(portrait(name))
-    proposal = areas.propose(lab)
-    measured = {a.role: m.lab for a in proposal.areas for m in areas.measure(proposal.labels, lab) if m.label == a.label}
+    proposal, by_label = read(name)
+    measured = {a.role: by_label[a.label].lab for a in proposal.areas}
     upper, lower = measured["upper_lip"], measured["lower_lip"]
     assert lower[0] > upper[0] + 3
     assert min(upper[1], lower[1]) > measured["base"][1] + 2
