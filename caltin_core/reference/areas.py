@@ -125,7 +125,8 @@ def propose(lab: Floats, touched: tuple[float, float] | None = None, skin: Skin 
             areas.append(Area(int(labels.max()) + 1, feature.role, feature.asks))
             labels[free] = areas[-1].label
             taken |= free
-    return Proposal(labels, tuple(areas))
+    # Lips may be all that a flush was.
+    return Proposal(labels, tuple(a for a in areas if (labels == a.label).any()))
 
 
 def _by_value(soft: Floats, mask: Mask, labels: Labels) -> list[Area]:

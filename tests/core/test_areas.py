@@ -12,6 +12,7 @@ from skimage.measure import label as second_opinion
 from caltin_core.colour.spaces import SRGB_TO_XYZ50, lab_from_xyz
 from caltin_core.errors import BadRequest
 from caltin_core.reference import areas, line_art
+from caltin_core.reference.beyond import Feature
 from caltin_core.reference.edges import edges
 from caltin_core.reference.frame import Frame, whole
 from tests.core.pictures import MELANINS, bytes_of, lab_of, line_drawing, portrait, sphere
@@ -69,6 +70,18 @@ def test_a_flush_becomes_a_zone_of_its_own():
     found = areas.propose(lab_of(made.pixels))
     flush = next(a for a in found.areas if a.role == "flush")
     assert (made.spot & (found.labels == flush.label)).sum() > 0.3 * made.spot.sum()
+
+
+def test_a_zone_of_which_a_feature_takes_all_is_none(monkeypatch):
+    lab = lab_of(sphere(0.6, 0.2, flush=0.6).pixels)
+    before = areas.propose(lab)
+    flush = next(a.label for a in before.areas if a.role == "flush")
+    lips = Feature(before.labels == flush, "lower_lip", "Is this the mouth?")
+    monkeypatch.setattr(areas, "gaps_of", lambda lab, skin: [lips])
+    found = areas.propose(lab)
+    assert "lower_lip" in {a.role for a in found.areas}
+    assert "flush" not in {a.role for a in found.areas}
+    assert {a.label for a in found.areas} == {m.label for m in areas.measure(found.labels, lab)}
 
 
 def test_a_picture_without_skin_is_parted_by_value_and_asks_for_one_touch():
