@@ -184,7 +184,7 @@ export function Shelf() {
             </div>
           )}
           {rack.data && !(rack.data.kits.length && rack.data.papers.length) && (
-            <Fault>A study needs a kit and a paper: add them on the right.</Fault>
+            <Fault>A study needs a kit and a paper: add one under Kits and one under Papers.</Fault>
           )}
         </section>
 
