@@ -15,8 +15,9 @@ from caltin_core.colour.difference import delta_e_2000
 from caltin_core.media.hand import PRESSURES
 from caltin_core.media.layers import STROKES, Lay, Stroke
 from caltin_core.media.predict import Workbench, colours_of, predict
-from caltin_core.recipes.match import Match, Target, all_matches, matches
+from caltin_core.recipes.match import Match, all_matches, matches
 from caltin_core.recipes.rules import Rules
+from caltin_core.recipes.targets import Target
 from tests.core.builders import demo_bench, random_bench, random_stack
 
 SEED = 20261124

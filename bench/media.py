@@ -21,9 +21,10 @@ from caltin_core.media.colourants import Ground, Swatch, solids_from_lab
 from caltin_core.media.layers import Blend, Lay, Layer, Lift, Stroke
 from caltin_core.media.predict import Workbench, colours_of, predict
 from caltin_core.media.teaching import teaching
-from caltin_core.recipes.match import Target, all_matches
+from caltin_core.recipes.match import all_matches
 from caltin_core.recipes.proposed import proposed_of
 from caltin_core.recipes.rules import Rules
+from caltin_core.recipes.targets import Target
 from caltin_core.standins.paper import Nature, Sheet
 from caltin_core.standins.pressed import Pressed, sheet_of
 from tests.core.builders import demo_bench, random_stack

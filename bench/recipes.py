@@ -23,8 +23,9 @@ from caltin_core.recipes.candidates import FastBench
 from caltin_core.recipes.coverage import role_tones
 from caltin_core.recipes.cure import INCURABLE, cures
 from caltin_core.recipes.family import Family, Member, family
-from caltin_core.recipes.match import Target, matches
+from caltin_core.recipes.match import matches
 from caltin_core.recipes.rules import NO_COLOUR, Rules
+from caltin_core.recipes.targets import Target
 from demo.kits import MARKERS_36, PASTELS_30, WAX_24
 from tests.core.builders import random_bench
 

@@ -27,9 +27,10 @@ from caltin_core.media.cautions import fresh_cautions
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.lights import Drift, drift
 from caltin_core.media.predict import Start, Workbench, predict
-from caltin_core.recipes.match import Match, Recipe, Target, all_matches
+from caltin_core.recipes.match import Match, Recipe, all_matches
 from caltin_core.recipes.rules import BlackPolicy, Goal, Rules
 from caltin_core.recipes.school_list import SCHOOLS
+from caltin_core.recipes.targets import Target
 
 
 class StartLayers(Shape):

@@ -2,12 +2,16 @@
 
 from collections.abc import Sequence
 
+import numpy as np
+from numpy.typing import NDArray
+
 from caltin_core.colour.difference import chroma, hue_angle, hue_apart
 from caltin_core.media.colourants import Swatch
 from caltin_core.media.kinds import MEDIA
-from caltin_core.media.layers import Lay, Layer, lays
+from caltin_core.media.layers import STROKES, Lay, Layer, lays
 from caltin_core.media.predict import Workbench
 
+_Ints = NDArray[np.intp]
 # A marker grey: so little chroma; cool or neutral below this much b* and a* together; light skin from this L* up.
 _GREY, _WARM, _LIGHT_SKIN, _SKIN_CHROMA = 12.0, 3.0, 62.0, 8.0
 # A raw yellow brown by its hue and C*; a layer that covers the whole by its pressure and passes.
@@ -18,6 +22,7 @@ _BLENDS_LIGHT, _BLENDS_TURN, _BLENDS_CHROMA = 45.0, 100.0, 20.0
 # A marker's paper is full after two or three coats, a pencil's tooth after as many burnished passes; so many in one place are more
 # than blending needs, or than wax holds on to.
 _MANY_COATS, _MANY_BURNISHES = 6, 3
+_BURNISHED = ("wax_pencil", "oil_pencil")
 WAXY = ("wax_pencil", "oil_pencil", "oil_pastel")
 
 
@@ -48,6 +53,20 @@ def cautions(bench: Workbench, layers: Sequence[Layer]) -> list[str]:
     return list(dict.fromkeys([*out, *_heavy(coloured, laid), *_order(coloured, laid)]))
 
 
+def overfull(swatches: Sequence[Swatch], colour: _Ints, stroke: _Ints) -> _Ints:
+    """How many coats and burnished passes of stacks (B, L), padded with colour -1, are more than is well in one place (B,)."""
+    there = colour >= 0
+    coats = np.array([s.medium == "alcohol_marker" for s in swatches])[colour] & there
+    pressed = np.array([s.medium in _BURNISHED for s in swatches])[colour] & there & _PRESSED[stroke]
+    counts = ((_PASSES[stroke] * laid).sum(axis=1) - many for laid, many in ((coats, _MANY_COATS), (pressed, _MANY_BURNISHES)))
+    out: _Ints = sum((np.maximum(count, 0) for count in counts), np.zeros(len(colour), dtype=np.intp))
+    return out
+
+
+_PASSES = np.array([s.passes for s in STROKES])
+_PRESSED = np.array([s.pressure == "burnish" for s in STROKES])
+
+
 def fresh_cautions(bench: Workbench, before: Sequence[Layer], layers: Sequence[Layer]) -> list[str]:
     """The warnings that layers bring where others were laid `before`."""
     known = cautions(bench, before) if before else []
@@ -61,9 +80,7 @@ def _heavy(laid: Sequence[Lay], swatches: Sequence[Swatch]) -> list[str]:
     if coats > _MANY_COATS:
         out.append(f"{coats} coats in one place: paper is full after two or three; more push the dye about and may bleed through.")
     pressed = sum(
-        x.stroke.passes
-        for x, s in zip(laid, swatches, strict=True)
-        if x.stroke.pressure == "burnish" and s.medium in ("wax_pencil", "oil_pencil")
+        x.stroke.passes for x, s in zip(laid, swatches, strict=True) if x.stroke.pressure == "burnish" and s.medium in _BURNISHED
     )
     if pressed > _MANY_BURNISHES:
         out.append(f"{pressed} burnished passes in one place: so much of it may lift off again; three fill the tooth.")

@@ -6,8 +6,9 @@ import numpy as np
 
 from caltin_core.colour.difference import delta_e_2000
 from caltin_core.media.predict import Workbench
-from caltin_core.recipes.match import Recipe, Target, matches
+from caltin_core.recipes.match import Recipe, matches
 from caltin_core.recipes.rules import Rules
+from caltin_core.recipes.targets import Target
 
 
 @dataclass(frozen=True)

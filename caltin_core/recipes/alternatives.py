@@ -11,10 +11,11 @@ from caltin_core.colour.tables import Floats
 from caltin_core.media.cautions import fresh_cautions
 from caltin_core.media.predict import Workbench
 from caltin_core.recipes.candidates import Candidates, misses
-from caltin_core.recipes.match import Recipe, Target, recipes_of, sought
+from caltin_core.recipes.match import Recipe, recipe_of, sought
 from caltin_core.recipes.rules import NO_COLOUR, Ints, Rules, usable
 from caltin_core.recipes.schools import Zone
 from caltin_core.recipes.search import Search
+from caltin_core.recipes.targets import Target
 
 Way = Literal["no_black", "no_skin_colour", "vivid", "one_tin"]
 # A stick sold as skin: pale to middle, pink to yellow, and dull. Common practice.
@@ -27,7 +28,7 @@ _NOTHING_LEFT = "nothing is left to draw with"
 _TIN = 3
 # Nobody tells two recipes this alike in what they miss by (ΔE00); one that nothing warns of may miss by so much more, and is looked
 # for among the first so many.
-_ALIKE, _EASED, _LOOKED_AT = 0.1, 1.0, 60
+_ALIKE, _EASED, _LOOKED_AT = 0.1, 1.0, 300
 
 
 @dataclass(frozen=True)
@@ -134,5 +135,4 @@ def _unwarned(bench: Workbench, search: Search, target: Target, found: Candidate
 
 
 def _recipe(bench: Workbench, search: Search, target: Target, rules: Rules, found: Candidates, row: int) -> Recipe:
-    ((recipe,),) = recipes_of(bench, [({"closest": found.layers(row, search.fast.coats)}, target, rules)])
-    return recipe
+    return recipe_of(bench, found.layers(row, search.fast.coats), target, rules)

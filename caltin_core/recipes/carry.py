@@ -5,9 +5,10 @@ from dataclasses import dataclass, replace
 
 from caltin_core.media.predict import Workbench
 from caltin_core.recipes.family import Member, family
-from caltin_core.recipes.match import Match, Recipe, Target, matches
+from caltin_core.recipes.match import Match, Recipe, matches
 from caltin_core.recipes.proposed import proposed_of
 from caltin_core.recipes.rules import Rules
+from caltin_core.recipes.targets import Target
 
 # A difference smaller than this, in ΔE00, is no loss: the hand differs as much from one day to the next (common practice).
 _NO_LOSS = 1.0

@@ -19,9 +19,11 @@ from caltin_core.media.layers import Lay
 from caltin_core.media.predict import Workbench
 from caltin_core.recipes.candidates import Candidates, joined
 from caltin_core.recipes.choice import Change, Choice, Options
-from caltin_core.recipes.match import LANE, Match, Searches, Target, chosen_stacks, closer_look, matched, recipes_of
+from caltin_core.recipes.match import LANE, Match, Searches, closer_look, matched, recipe_of, recipes_of
+from caltin_core.recipes.offers import Found, offers, promises
 from caltin_core.recipes.rules import NO_COLOUR, Bools, Ints, Rules, lengths
 from caltin_core.recipes.search import EVALUATIONS, Search
+from caltin_core.recipes.targets import Target
 
 # How many stacks are looked at for each role within a set.
 _EVALUATIONS = 3500
@@ -37,7 +39,9 @@ _LAYER = 0.1
 _AGAIN, _AT_MOST = 0.3, 0.3
 # What a stack that is warned of must win against one of the same colours that is not.
 _WARNED = 0.5
-_LOOKED_AT, _SWEEPS = 30, 4
+# What a ΔE00 of what a stack may be expected to miss by counts, and an L* of specks, among those that miss alike.
+_UNSURE, _SPECKLED = 0.1, 0.02
+_LOOKED_AT, _SWEEPS = 40, 4
 # So many roles that miss by more than this, in ΔE00, are searched once more and deeper.
 _DEEPER, _MISSED = 4, 0.3
 
@@ -172,10 +176,12 @@ def _settled(
         pools[i] = pools[i].take(order)
         score = _told(search, target, pools[i], len(bench.swatches)).score + _work(pools[i].colour) + warned[order]
         scores[i], labs[i] = score[:_LOOKED_AT], pools[i].lab[:_LOOKED_AT]
+    found = {i: Found(searches.of(i)[0], members[i].target, searches.of(i)[1], pools[i]) for i in options}
+    looked = [(found[i], np.arange(len(scores[i]))) for i in options]
+    for i, (likely, speckled) in zip(options, promises(bench, looked), strict=True):
+        scores[i] = scores[i] + _UNSURE * likely + _SPECKLED * speckled
     row = {i: int(np.argmin(s)) if len(s) else 0 for i, s in scores.items()}
-    pinned = [(i, m) for i, m in enumerate(members) if m.pinned]
-    told = recipes_of(bench, [({"closest": m.pinned or ()}, m.target, searches.of(i)[1]) for i, m in pinned])
-    fixed = {i: recipes for (i, _), recipes in zip(pinned, told, strict=True)}
+    fixed = {i: (recipe_of(bench, m.pinned, m.target, searches.of(i)[1]),) for i, m in enumerate(members) if m.pinned}
     for _ in range(_SWEEPS):
         before = dict(row)
         for i in options:
@@ -188,12 +194,9 @@ def _settled(
                 row[i] = int(np.argmin(cost))
         if row == before:
             break
-    offered = [
-        chosen_stacks(bench, searches.of(i)[0], members[i].target, searches.of(i)[1], pools[i], row[i] if len(pools[i]) else None)
-        for i in options
-    ]
-    found = recipes_of(bench, [(s, members[i].target, searches.of(i)[1]) for s, i in zip(offered, options, strict=True)])
-    every = fixed | dict(zip(options, found, strict=True))
+    settled = [replace(found[i], first=row[i] if len(pools[i]) else None) for i in options]
+    own = [recipes_of(bench, some, f.target, f.rules) for some, f in zip(offers(bench, settled), settled, strict=True)]
+    every = fixed | dict(zip(options, own, strict=True))
     return [matched(bench, searches.of(i)[0], m.target, searches.of(i)[1], every[i]) for i, m in enumerate(members)]
 
 

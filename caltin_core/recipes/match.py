@@ -1,32 +1,25 @@
 """Match: for every target the closest, the fewest and the softest recipe, and whether it is in reach."""
 
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
-from typing import Literal
 
 import numpy as np
 
 from caltin_core.colour.tables import Floats
 from caltin_core.colour.words import Difference, difference
 from caltin_core.lanes import in_lanes, lanes
-from caltin_core.media.cautions import fresh_cautions
-from caltin_core.media.layers import Lay, Layer
-from caltin_core.media.predict import Prediction, Start, Workbench, colours_of, predict
-from caltin_core.recipes.candidates import Candidates, effort, joined, misses
+from caltin_core.media.layers import Lay
+from caltin_core.media.predict import Prediction, Workbench, colours_of, predict
+from caltin_core.recipes.candidates import Candidates, joined, misses
+from caltin_core.recipes.offers import Found, Kind, Offered, offers
 from caltin_core.recipes.reach import Reach, reach
 from caltin_core.recipes.reasons import reason
-from caltin_core.recipes.rules import BlackPolicy, Ints, Rules, count_colours, lengths
+from caltin_core.recipes.rules import Ints, Rules
 from caltin_core.recipes.schools import Zone, zones_of
 from caltin_core.recipes.search import Search
+from caltin_core.recipes.targets import Target
 from caltin_core.recipes.words import recipe_words
 
-Kind = Literal["closest", "fewest", "softest"]
-# An alternative may miss by this much more than the closest and still be offered; a plainer one by more.
-_ALTERNATIVE, _FEWER = 1.5, 4.0
-# So many are looked through for one that nothing warns of.
-_WARNED = 60
-# Differences nobody sees: among these the recipe with the least work is taken.
-_EQUAL = 0.02
 # So many candidates are looked at closely at a time, so often.
 _CLOSE_LOOK, _LOOKS = 16, 4
 # Where the best misses by more than this (ΔE00) the best few orders of colours are polished, so often; so many are held.
@@ -37,22 +30,6 @@ _PROMISING = 150
 LANE = 2
 # A search that was off by this much (ΔE) aims again.
 _OFF = 0.4
-
-
-@dataclass(frozen=True)
-class Target:
-    """One role's target: D50 Lab (3,), its own policy for black, where its layers start, and its spectrum if measured."""
-
-    role: str
-    lab: Floats
-    black: BlackPolicy | None = None
-    start: Start | None = None
-    reflectance: Floats | None = None
-
-    @property
-    def before(self) -> tuple[Layer, ...]:
-        """The layers its own begin on, where these are known."""
-        return self.start.layers if self.start is not None else ()
 
 
 @dataclass(frozen=True)
@@ -120,9 +97,11 @@ def all_matches(bench: Workbench, targets: Sequence[Target], rules: Rules) -> li
 
 
 def _matched_together(bench: Workbench, asked: Sequence[tuple[Search, Rules, Target]]) -> list[Match]:
-    stacks = [(chosen_stacks(bench, search, t, rules, sought(bench, search, t)), t, rules) for search, rules, t in asked]
-    every = zip(asked, recipes_of(bench, stacks), strict=True)
-    return [matched(bench, search, t, rules, recipes) for (search, rules, t), recipes in every]
+    found = [Found(search, target, rules, sought(bench, search, target)) for search, rules, target in asked]
+    return [
+        matched(bench, f.search, f.target, f.rules, recipes_of(bench, some, f.target, f.rules))
+        for f, some in zip(found, offers(bench, found), strict=True)
+    ]
 
 
 def matched(bench: Workbench, search: Search, target: Target, rules: Rules, recipes: tuple[Recipe, ...]) -> Match:
@@ -131,45 +110,26 @@ def matched(bench: Workbench, search: Search, target: Target, rules: Rules, reci
     return Match(target.role, target.lab, recipes, reach(bench, search, target.role, target.lab, nearest, rules))
 
 
-Stacks = Mapping[Kind, Sequence[Lay]]
-
-
-def chosen_stacks(
-    bench: Workbench, search: Search, target: Target, rules: Rules, found: Candidates, first: int | None = None
-) -> Stacks:
-    """The stacks to offer, of candidates best first; `first` is the row to begin with, if that is settled already."""
-    if len(found) == 0:
-        return {}
-
-    def layers(row: int) -> tuple[Lay, ...]:
-        return found.layers(row, search.fast.coats)
-
-    def fine(row: int) -> bool:
-        return not fresh_cautions(bench, target.before, layers(row))
-
-    rows = _chosen(found, target.lab, rules, search.liking(found), fine, first)
-    return {kind: layers(row) for kind, row in rows.items()}
-
-
-def recipes_of(bench: Workbench, asked: Sequence[tuple[Stacks, Target, Rules]]) -> list[tuple[Recipe, ...]]:
-    """Stacks as recipes for their targets, best first."""
-    every = [(layers, target) for stacks, target, _ in asked for layers in stacks.values()]
-    seen = iter(predict(bench, [layers for layers, _ in every], starts=[target.start for _, target in every]))
+def recipes_of(bench: Workbench, offered: Offered, target: Target, rules: Rules) -> tuple[Recipe, ...]:
+    """What is offered for a target as recipes, best first."""
     names = [s.called for s in bench.swatches]
-    out = []
-    for stacks, target, rules in asked:
-        recipes = []
-        for kind, layers in stacks.items():
-            look = next(seen)
-            apart = difference(look.lab, target.lab)
-            why = reason(bench, layers, look.lab)
-            said = " ".join(filter(None, (recipe_words(layers, names), why, f"Against the target: {apart.words}.")))
-            recipes.append(Recipe(kind, tuple(layers), look, apart, said))
-        away = [float(misses(r.prediction.lab[None], target.lab, rules)[0]) for r in recipes]
-        order = np.argsort(away, kind="stable")
-        best = min(away, default=0.0)
-        out.append(tuple(replace(recipes[i], equal=equal(away[i], best, recipes[i].prediction.uncertainty)) for i in order))
-    return out
+    recipes = []
+    for kind, (layers, look) in offered.items():
+        apart = difference(look.lab, target.lab)
+        why = reason(bench, layers, look.lab)
+        said = " ".join(filter(None, (recipe_words(layers, names), why, f"Against the target: {apart.words}.")))
+        recipes.append(Recipe(kind, layers, look, apart, said))
+    away = [float(misses(r.prediction.lab[None], target.lab, rules)[0]) for r in recipes]
+    order = np.argsort(away, kind="stable")
+    best = min(away, default=0.0)
+    return tuple(replace(recipes[i], equal=equal(away[i], best, recipes[i].prediction.uncertainty)) for i in order)
+
+
+def recipe_of(bench: Workbench, layers: tuple[Lay, ...], target: Target, rules: Rules) -> Recipe:
+    """One stack as the closest recipe for a target."""
+    (look,) = predict(bench, [layers], starts=[target.start])
+    (recipe,) = recipes_of(bench, {"closest": (layers, look)}, target, rules)
+    return recipe
 
 
 def closer_look(bench: Workbench, search: Search, target: Target, found: Candidates) -> Candidates:
@@ -250,42 +210,4 @@ def _unlike_orders(colour: Ints) -> Ints:
     """The first row of every order of colours (B, L), in the order of the rows."""
     _, first = np.unique(colour, axis=0, return_index=True)
     out: Ints = np.sort(first)
-    return out
-
-
-def _chosen(
-    found: Candidates, target: Floats, rules: Rules, liking: Floats, fine: Callable[[int], bool], first: int | None = None
-) -> dict[Kind, int]:
-    """Which candidate (rows of `found`, best first) serves as which kind; `liking` (B,) is what preferences are worth, and a row
-    is `fine` where nothing warns of it: beside the closest such a one is offered, if there is one."""
-
-    def best(rows: Ints, order: Ints) -> int:
-        ordered = [int(row) for row in rows[order]]
-        return next((row for row in ordered[:_WARNED] if fine(row)), ordered[0])
-
-    miss = misses(found.lab, target, rules)
-    colours, softness = count_colours(found.colour), _softness(found)
-    work = effort(found)
-    liked = miss - liking
-    equal = np.flatnonzero(liked <= liked.min() + _EQUAL)
-    closest = int(equal[np.argmin(work[equal])]) if first is None else first
-    # What was settled on stays the first: nothing nearer is offered beside it.
-    beside = np.full(len(found), True) if first is None else miss >= miss[first]
-    rows: dict[Kind, int] = {"closest": closest}
-    fewer = np.flatnonzero((colours < colours[closest]) & beside)
-    for slack in (_ALTERNATIVE, _FEWER):
-        near = fewer[miss[fewer] <= miss[closest] + slack]
-        if near.size:
-            rows["fewest"] = best(near, np.lexsort((work[near] + 2 * miss[near], colours[near])))
-            break
-    near = np.flatnonzero((miss <= miss[closest] + _ALTERNATIVE) & (softness < 0.9 * softness[closest]) & beside)
-    near = near[near != rows.get("fewest", -1)]
-    if near.size:
-        rows["softest"] = best(near, np.argsort(softness[near] + 0.02 * work[near], kind="stable"))
-    return rows
-
-
-def _softness(found: Candidates) -> Floats:
-    """How little a recipe asks of the paper (B,): tooth used, and a layer counts a little too."""
-    out: Floats = found.used + 0.01 * lengths(found.colour)
     return out

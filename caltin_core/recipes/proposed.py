@@ -8,6 +8,7 @@ import numpy as np
 from caltin_core.media.cautions import cautions
 from caltin_core.media.predict import Workbench
 from caltin_core.recipes.match import Recipe
+from caltin_core.recipes.offers import MISSED, SPECKLED, speckle
 
 # A recipe that misses by so much more than another, in ΔE00, is still hard to tell from it on paper.
 _HARD_TO_TELL = 1.5
@@ -17,14 +18,15 @@ _COLOURS = 2
 
 @dataclass(frozen=True)
 class Offer:
-    """What a recipe is weighed by: what it misses by and within what it is sure (both ΔE00), its colours and its layers, and
-    whether it is warned of."""
+    """What a recipe is weighed by: what it misses by and within what it is sure (both ΔE00), its colours and its layers, whether it
+    is warned of, and its specks (L*)."""
 
     miss: float
     doubt: float
     colours: int
     layers: int
     warned: bool = False
+    specks: float = 0.0
 
 
 def proposed_of(bench: Workbench, recipes: Sequence[Recipe]) -> Recipe | None:
@@ -37,6 +39,7 @@ def proposed_of(bench: Workbench, recipes: Sequence[Recipe]) -> Recipe | None:
                 len({x.colour for x in r.layers}),
                 len(r.layers),
                 bool(cautions(bench, r.layers)),
+                speckle(r.prediction.grain_lab),
             )
             for r in recipes
         ]
@@ -53,7 +56,7 @@ def _surest(offers: Sequence[Offer]) -> list[int]:
 
 def proposed(offers: Sequence[Offer]) -> int | None:
     """The recipe to propose, or None where there is none: of those hard to tell from the first sure one, one that nothing warns of,
-    with about two colours and few layers."""
+    with about two colours, few layers and few specks."""
     sure = _surest(offers)
     if not sure:
         return None
@@ -61,5 +64,6 @@ def proposed(offers: Sequence[Offer]) -> int | None:
     return min(alike, key=lambda i: _order(offers[i]))
 
 
-def _order(offer: Offer) -> tuple[bool, bool, int, int, float]:
-    return offer.warned, offer.colours < _COLOURS, abs(offer.colours - _COLOURS), offer.layers, offer.miss
+def _order(offer: Offer) -> tuple[bool, bool, int, float]:
+    burden = offer.layers + MISSED * (offer.miss + offer.doubt) + SPECKLED * offer.specks
+    return offer.warned, offer.colours < _COLOURS, abs(offer.colours - _COLOURS), burden

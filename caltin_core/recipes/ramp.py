@@ -11,8 +11,9 @@ from caltin_core.colour.words import tone_words
 from caltin_core.media.layers import Lay
 from caltin_core.media.predict import Workbench, predict
 from caltin_core.recipes.family import Member, family
-from caltin_core.recipes.match import Match, Target
+from caltin_core.recipes.match import Match
 from caltin_core.recipes.rules import Rules
+from caltin_core.recipes.targets import Target
 
 # One colour that neither end has may make a transition; steps farther apart than this (ΔE) are seen as a jump (common practice).
 _MORE, _JUMP = 1, 14.0

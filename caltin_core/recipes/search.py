@@ -6,7 +6,7 @@ from functools import cached_property
 import numpy as np
 
 from caltin_core.colour.tables import Floats
-from caltin_core.media.cautions import holds
+from caltin_core.media.cautions import holds, overfull
 from caltin_core.media.layers import MAX_PASSES, PRESSED, STROKE_INDEX, STROKES, Stroke
 from caltin_core.media.predict import Start, Workbench, drawn_states, media_of
 from caltin_core.media.stack import Drawn
@@ -29,6 +29,8 @@ EVALUATIONS = 96_000
 ROUNDS, EXPANDED, BESIDES, BRIEFLY = 24, 16, 2, 6
 # A kit of so few colours is looked through more closely, where nothing good was found: among so many stacks of three layers.
 SMALL, TRIPLES, _DEEP = 12, 120_000, 3
+# Stacks that can all be looked at are so many, of layers of so many strokes: the pressures, in one to three passes.
+COUNTABLE, PLAIN_STROKES = 5_000_000, 12
 # Of so many orders of colours, then of fewer, the strokes change all at once; so many are opened for one more layer.
 TUNED, OPENED = (60, 24, 8), 6
 SHORTLIST = 20
@@ -36,6 +38,9 @@ NEAR = 4000
 GOOD_ENOUGH = 0.06
 # What a layer's work may be worth, in ΔE00, to one who takes a plainer recipe.
 PLAIN = 0.5
+# Where room is kept for recipes without specks and not too heavy: what a colour whose value is an L* off the target's counts, and a
+# coat or a burnished pass that is too much in one place, in ΔE00.
+CALMER, HEAVIER = 0.04, 0.2
 # The search ends after so many rounds that gained less than this, in ΔE00.
 CALM, GAIN = 2, 0.01
 # What a recipe wholly in preferred colours may miss by more, in ΔE00.
@@ -71,9 +76,13 @@ class Search:
             for j, other in enumerate(known):
                 self.slips[np.ix_(np.flatnonzero(at == i), np.flatnonzero(at == j))] = not holds(str(one), str(other))
         self.black: Bools = np.array([s.is_black for s in bench.swatches], dtype=bool)
+        self.swatches = bench.swatches
+        self.value = np.array([float(s.lab[0]) for s in bench.swatches])
         self.burden = np.array([s.handling.burden() + SPARED * (i in rules.spare) for i, s in enumerate(bench.swatches)])
         self.small = len(self.colours) <= SMALL
         self.width = min(rules.max_layers, 12)
+        # Whether all its stacks could be looked at, so that the best there is can be told.
+        self.countable = self.small or (PLAIN_STROKES * len(self.colours)) ** self.width <= COUNTABLE
         self.stages = stage_table(rules.school, bench.solids, self.fast.coats, zone) if rules.school else None
         self.library = self._library()
 
@@ -159,7 +168,7 @@ class Search:
         score = misses(short.lab, target, self.rules) - self.liking(short)
         shortlist = self._shortlist(short, score)
         done: set[bytes] = set()
-        pool = self._improved(self._sifted(short, score, 30), shortlist, target, most, done)
+        pool = self._improved(self._sifted(short, score, target, 30), shortlist, target, most, done)
         if self.small and most >= EVALUATIONS and misses(pool.lab, target, self.rules).min() > GOOD_ENOUGH:
             pool = self._improved(joined([pool, *self._tuned(target)]), shortlist, target, most, done)
         return pool.take(np.argsort(self.score(pool, target), kind="stable"))
@@ -191,7 +200,7 @@ class Search:
                 states = self.fast.after_each(parents.colour, parents.stroke)
                 children = self.fast.evaluate(colour[fresh], stroke[fresh], states, parent[fresh], prefix[fresh])
                 pool = joined([pool, children])
-                pool = self._sifted(pool, self.score(pool, target), 60)
+                pool = self._sifted(pool, self.score(pool, target), target, 60)
         return pool
 
     def _tuned(self, target: Floats) -> list[Candidates]:
@@ -272,18 +281,23 @@ class Search:
         out: Floats = PREFERENCE * mine.sum(axis=1) / lengths(pool.colour)
         return out
 
-    def _sifted(self, pool: Candidates, score: Floats, keep: int) -> Candidates:
-        """The best of the pool, with room for few colours, for soft layers, for little work, and for unlike orders of colours."""
+    def _sifted(self, pool: Candidates, score: Floats, target: Floats, keep: int) -> Candidates:
+        """The best of the pool, with room for few colours, for soft layers, for little work, for colours of the target's own value
+        in no more coats than is well, and for unlike orders of colours."""
         order = np.argsort(score, kind="stable")
         colours = count_colours(pool.colour[order])
         soft = np.argsort(score[order] + 12 * pool.used[order], kind="stable")
         plain = np.argsort(score[order] + PLAIN * effort(pool)[order], kind="stable")
+        off = np.where(pool.colour == NO_COLOUR, 0.0, np.abs(self.value[pool.colour] - target[0])).max(axis=1)
+        much = overfull(self.swatches, pool.colour, pool.stroke)
+        calm = np.argsort((score + CALMER * off + HEAVIER * much)[order], kind="stable")
         chosen: dict[int, None] = {}
         for rows in (
             _unlike(pool.colour[order], keep, each=3),
             *(np.flatnonzero(colours == n)[: keep // 5] for n in (1, 2, 3)),
             soft[: keep // 4],
             plain[: keep // 4],
+            calm[: keep // 4],
         ):
             chosen.update(dict.fromkeys(int(r) for r in rows))
         return pool.take(order[np.array(sorted(chosen), dtype=np.intp)])

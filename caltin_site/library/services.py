@@ -12,8 +12,8 @@ from caltin_core.contract.shapes import BlendShape, LiftShape
 from caltin_core.errors import BadRequest
 from caltin_core.media.predict import Workbench, predict
 from caltin_core.recipes.carry import Carried, carried
-from caltin_core.recipes.match import Target
 from caltin_core.recipes.rules import Rules
+from caltin_core.recipes.targets import Target
 from caltin_core.recipes.words import recipe_words
 from caltin_core.reference.roles import BASE, NAMES
 from caltin_core.skin.complexion import ita_class

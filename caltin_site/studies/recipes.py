@@ -19,10 +19,12 @@ from caltin_core.media.layers import Blend, Lay, Layer, Lift, lays
 from caltin_core.media.lights import LIGHTS, drift
 from caltin_core.media.predict import Prediction, Workbench, predict
 from caltin_core.plan.finish import finished
-from caltin_core.recipes.match import Match, Target
+from caltin_core.recipes.match import Match
+from caltin_core.recipes.offers import speckle
 from caltin_core.recipes.proposed import Offer, proposed
 from caltin_core.recipes.reasons import reason
 from caltin_core.recipes.rules import Rules
+from caltin_core.recipes.targets import Target
 from caltin_core.recipes.words import act_words, recipe_words
 from caltin_site.kits import services as kits
 from caltin_site.shapes import Tone
@@ -140,6 +142,7 @@ def _recommended(recipes: Sequence[dict[str, Any]]) -> dict[str, Any] | None:
             len({x["colour"] for x in r["layers"]}),
             len(r["layers"]),
             bool(r["cautions"]),
+            r.get("specks", 0.0),
         )
         for r in recipes
     ]
@@ -191,7 +194,7 @@ def recipe_out(
         difference=DifferenceOut(**{k: round(getattr(apart, k), 3) for k in ("de00", "dl", "dc", "dh")}, words=apart.words),
         uncertainty=round(seen.uncertainty, 2), value_low=_value(seen, -1), value_high=_value(seen, 1), equal=equal,
         measured=all(here.bench.swatches[x.colour].fit.members for x in lays(layers)),
-        tooth_used=round(seen.tooth_used, 4),
+        tooth_used=round(seen.tooth_used, 4), specks=round(speckle(seen.grain_lab), 2),
         after=[AfterOut(tone=Tone.of(lab), tooth_used=round(float(used), 4)) for lab, used in rows], grain=grain,
     )  # fmt: skip
 

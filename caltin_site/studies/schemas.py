@@ -195,7 +195,7 @@ class RecipeOut(Schema):
 
     `uncertainty` is the ΔE00 within which 80 % of real patches lie, `value_low` and `value_high` the same as Munsell
     values; `measured`, whether all its colours were measured;
-    `equal`, whether this hand can tell it from the closest.
+    `equal`, whether this hand can tell it from the closest; `specks`, how much the depths of the tooth differ, in L*.
     """
 
     kind: RecipeKind
@@ -212,6 +212,7 @@ class RecipeOut(Schema):
     equal: bool
     measured: bool
     tooth_used: float
+    specks: float = 0.0
     after: list[AfterOut]
     grain: list[list[GrainOut]]
 

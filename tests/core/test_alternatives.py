@@ -7,8 +7,8 @@ from caltin_core.colour.difference import chroma
 from caltin_core.media.cautions import cautions
 from caltin_core.media.predict import Workbench, predict
 from caltin_core.recipes.alternatives import alternatives, ready_made_skin
-from caltin_core.recipes.match import Target
 from caltin_core.recipes.rules import Rules
+from caltin_core.recipes.targets import Target
 from demo.kits import MARKERS_36
 from tests.core.builders import demo_bench, ground, swatch
 

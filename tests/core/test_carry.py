@@ -5,9 +5,9 @@ import pytest
 
 from caltin_core.media.predict import Workbench, predict
 from caltin_core.recipes.carry import carried
-from caltin_core.recipes.match import Target
 from caltin_core.recipes.proposed import proposed_of
 from caltin_core.recipes.rules import Rules
+from caltin_core.recipes.targets import Target
 from tests.core.builders import PLAIN, ground, plain_bench, stack, swatch
 
 WAX = plain_bench()

@@ -5,9 +5,10 @@ import numpy as np
 from caltin_core.colour.spectra import lab_from_reflectance
 from caltin_core.media.predict import Workbench
 from caltin_core.recipes.coverage import DEPTHS, HUES, ROLE_FACTORS, coverage, role_tones
-from caltin_core.recipes.match import Target, matches
+from caltin_core.recipes.match import matches
 from caltin_core.recipes.reach import IN_REACH
 from caltin_core.recipes.rules import Rules
+from caltin_core.recipes.targets import Target
 from tests.core.builders import demo_bench, ground, plain_bench, swatch
 
 

@@ -18,8 +18,9 @@ from caltin_core.media.layers import Lay, Stroke
 from caltin_core.media.predict import Workbench, predict
 from caltin_core.recipes.coverage import role_tones
 from caltin_core.recipes.family import Member, family
-from caltin_core.recipes.match import Target, matches
+from caltin_core.recipes.match import matches
 from caltin_core.recipes.rules import Rules
+from caltin_core.recipes.targets import Target
 from demo.kits import PASTELS_30
 from tests.core.builders import demo_bench, random_bench
 

@@ -14,8 +14,9 @@ from caltin_core.media.calibrate import EVERY, Patch, Space, calibrate
 from caltin_core.media.layers import Lay, Stroke
 from caltin_core.media.predict import Workbench, colours_of
 from caltin_core.recipes.family import Member, family
-from caltin_core.recipes.match import Target, all_matches, matches
+from caltin_core.recipes.match import all_matches, matches
 from caltin_core.recipes.rules import Rules
+from caltin_core.recipes.targets import Target
 from tests.core.builders import WHITE_LAB, demo_bench, ground, swatch
 
 

@@ -6,8 +6,9 @@ import pytest
 from caltin_core.media.cautions import cautions
 from caltin_core.media.layers import Lay, Stroke
 from caltin_core.media.predict import Workbench, predict
-from caltin_core.recipes.match import Target, matches
+from caltin_core.recipes.match import matches
 from caltin_core.recipes.rules import Rules
+from caltin_core.recipes.targets import Target
 from tests.core.builders import PLAIN, ground, stack, swatch
 
 # What is laid, what it reads as, and the colours beside them in the box, none of which could do it.

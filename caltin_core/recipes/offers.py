@@ -1,0 +1,182 @@
+"""Which of the candidates for a target to offer: the closest, one of fewer colours, one that is softer on the paper.
+
+Of recipes that miss alike the one to lay is the one that will come out: surer, with less work, and without specks of a colour far
+from the tone. What is nearest on paper that nobody measured is as often as not what the prediction errs most about.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import Literal
+
+import numpy as np
+
+from caltin_core.colour.tables import Floats
+from caltin_core.media.cautions import fresh_cautions
+from caltin_core.media.layers import Lay
+from caltin_core.media.predict import Prediction, Workbench, predict
+from caltin_core.recipes.candidates import Candidates, effort, misses
+from caltin_core.recipes.rules import Bools, Ints, Rules, count_colours, lengths
+from caltin_core.recipes.search import Search
+from caltin_core.recipes.targets import Target
+
+Kind = Literal["closest", "fewest", "softest"]
+Offered = Mapping[Kind, tuple[tuple[Lay, ...], Prediction]]
+# So much nearer (ΔE00) nobody sees, and a surer recipe is taken for the closest; of a small kit or of few layers, where the best
+# there is can be told, it is that within much less.
+_EQUAL, _EQUAL_OF_FEW = 0.3, 0.04
+# An alternative may miss by this much more than the closest and still be offered; a plainer one by more.
+_ALTERNATIVE, _FEWER = 1.5, 4.0
+# So many of each kind are predicted with their doubts.
+_WEIGHED = 40
+# What a recipe is worth, in layers of work: a ΔE00 of what it may be expected to miss by, an L* of specks, a full tooth.
+MISSED, SPECKLED, _FILLED = 2.0, 0.25, 1.0
+# What a warning counts as, in ΔE00 of what may be missed.
+_WARNED = 2.0
+# The softest is the one with the least tooth used; in shares of the tooth, what else it is weighed by.
+_SOFT_WORK, _SOFT_MISSED, _SOFT_SPECKLED = 0.02, 0.06, 0.02
+
+
+@dataclass(frozen=True)
+class Found:
+    """What a search found for one target under its rules: candidates, best first; `first` is the row to begin with, if that is
+    settled already. Rows that were predicted in full are kept in `seen`."""
+
+    search: Search
+    target: Target
+    rules: Rules
+    candidates: Candidates
+    first: int | None = None
+    seen: dict[int, Prediction] = field(default_factory=dict, repr=False)
+
+    def layers(self, row: int) -> tuple[Lay, ...]:
+        """The layers of one candidate."""
+        return self.candidates.layers(row, self.search.fast.coats)
+
+    @cached_property
+    def miss(self) -> Floats:
+        """What the candidates miss by (B,), by the goal of the rules."""
+        return misses(self.candidates.lab, self.target.lab, self.rules)
+
+    @cached_property
+    def work(self) -> Floats:
+        """The work in each (B,), in layers."""
+        return effort(self.candidates)
+
+    @cached_property
+    def burden(self) -> Floats:
+        """What awkward or spared sticks add to each (B,), in ΔE00, less what preferred ones are worth."""
+        out: Floats = self.search.handling(self.candidates) - self.search.liking(self.candidates)
+        return out
+
+    @cached_property
+    def colours(self) -> Ints:
+        """How many colours each takes (B,)."""
+        return count_colours(self.candidates.colour)
+
+    @cached_property
+    def softness(self) -> Floats:
+        """How little each asks of the paper (B,): tooth used, and a layer counts a little too."""
+        out: Floats = self.candidates.used + 0.01 * lengths(self.candidates.colour)
+        return out
+
+    @cached_property
+    def closest(self) -> Ints:
+        """The rows of which one is to be the closest, those with the least work first."""
+        if self.first is not None:
+            return np.array([self.first], dtype=np.intp)
+        burdened = self.miss + self.burden
+        equal = np.flatnonzero(burdened <= burdened.min() + (_EQUAL_OF_FEW if self.search.countable else _EQUAL))
+        out: Ints = equal[np.argsort(self.work[equal], kind="stable")]
+        return out
+
+    def fewest(self, closest: int) -> Ints:
+        """The rows of which one may be offered for its few colours, the plainest first."""
+        fewer = np.flatnonzero((self.colours < self.colours[closest]) & self._beside)
+        for slack in (_ALTERNATIVE, _FEWER):
+            near = fewer[self.miss[fewer] <= self.miss[closest] + slack]
+            if near.size:
+                least = near[self.colours[near] == self.colours[near].min()]
+                out: Ints = least[np.argsort(self.work[least] + MISSED * self.miss[least], kind="stable")]
+                return out
+        return fewer[:0]
+
+    def softest(self, closest: int) -> Ints:
+        """The rows of which one may be offered for what it leaves of the tooth, the softest first."""
+        softer = (self.miss <= self.miss[closest] + _ALTERNATIVE) & (self.softness < 0.9 * self.softness[closest]) & self._beside
+        near = np.flatnonzero(softer)
+        out: Ints = near[np.argsort(self.softness[near] + _SOFT_WORK * self.work[near], kind="stable")]
+        return out
+
+    @cached_property
+    def _beside(self) -> Bools:
+        """What may be offered beside the first (B,): of what was settled on nothing nearer is."""
+        return np.full(len(self.miss), True) if self.first is None else self.miss >= self.miss[self.first]
+
+
+def offers(bench: Workbench, found: Sequence[Found]) -> list[Offered]:
+    """The stacks to offer for every target, with what each will look like."""
+    looked = [(f, _short(f)) for f in found]
+    chosen = [_chosen(bench, f, rows, *told) for (f, rows), told in zip(looked, promises(bench, looked), strict=True)]
+    return [{kind: (f.layers(row), f.seen[row]) for kind, row in rows.items()} for f, rows in zip(found, chosen, strict=True)]
+
+
+def promises(bench: Workbench, looked: Sequence[tuple[Found, Ints]]) -> list[tuple[Floats, Floats]]:
+    """Of rows (K,) of what was found for targets: what they may be expected to miss by, ΔE00 (K,), and their specks, L* (K,)."""
+    asked = [(f, row) for f, rows in looked for row in rows.tolist() if row not in f.seen]
+    told = predict(bench, [f.layers(row) for f, row in asked], starts=[f.target.start for f, _ in asked])
+    for (f, row), seen in zip(asked, told, strict=True):
+        f.seen[row] = seen
+    out = []
+    for f, rows in looked:
+        mine = [f.seen[row] for row in rows.tolist()]
+        # Independent errors add in squares.
+        likely = np.hypot(f.miss[rows], [p.uncertainty for p in mine])
+        out.append((likely, np.array([speckle(p.grain_lab) for p in mine])))
+    return out
+
+
+def _short(found: Found) -> Ints:
+    """The rows to be weighed: of each kind the first few."""
+    if not len(found.candidates):
+        return np.empty(0, dtype=np.intp)
+    closest = int(found.closest[0])
+    kinds = found.closest, found.fewest(closest), found.softest(closest)
+    out: Ints = np.unique(np.concatenate([rows[:_WEIGHED] for rows in kinds]))
+    return out
+
+
+def _chosen(bench: Workbench, found: Found, rows: Ints, promised: Floats, specks: Floats) -> dict[Kind, int]:
+    """One of the weighed rows for each kind, where there is one."""
+    if not rows.size:
+        return {}
+    likely = np.full(len(found.miss), np.nan)
+    speckled = likely.copy()
+    likely[rows], speckled[rows] = promised, specks
+    cost = found.work + MISSED * (likely + found.burden) + SPECKLED * speckled + _FILLED * found.candidates.used
+    soft = found.softness + _SOFT_WORK * found.work + _SOFT_MISSED * likely + _SOFT_SPECKLED * speckled
+
+    for row in rows.tolist():
+        if fresh_cautions(bench, found.target.before, found.layers(row)):
+            cost[row], soft[row] = cost[row] + MISSED * _WARNED, soft[row] + _SOFT_MISSED * _WARNED
+
+    def best(among: Ints, by: Floats) -> int:
+        weighed = among[np.isin(among, rows)]
+        return int(weighed[np.argmin(by[weighed])])
+
+    chosen: dict[Kind, int] = {"closest": best(found.closest, cost) if found.first is None else found.first}
+    fewest = found.fewest(chosen["closest"])
+    if np.isin(fewest, rows).any():
+        chosen["fewest"] = best(fewest, cost)
+    taken = [found.layers(row) for row in chosen.values()]
+    softest = np.array([row for row in found.softest(chosen["closest"]).tolist() if found.layers(row) not in taken], dtype=np.intp)
+    if np.isin(softest, rows).any():
+        chosen["softest"] = best(softest, soft)
+    return chosen
+
+
+def speckle(grain: Floats) -> float:
+    """How much specks show: by what the depths of the tooth, Lab (Q, 3), differ from their mean; L*, in which the eye sees finer
+    than in hue, counts twice."""
+    apart = (grain - grain.mean(axis=0)) * [1.0, 0.5, 0.5]
+    return float(np.sqrt((apart**2).sum(axis=1).mean()))
