@@ -17,10 +17,11 @@ from caltin_core.lanes import in_lanes
 from caltin_core.media.cautions import fresh_cautions
 from caltin_core.media.layers import Lay
 from caltin_core.media.predict import Workbench
-from caltin_core.recipes.candidates import Candidates, joined
+from caltin_core.recipes.candidates import Candidates, joined, misses
 from caltin_core.recipes.choice import Change, Choice, Options
 from caltin_core.recipes.match import LANE, Match, Searches, closer_look, matched, recipe_of, recipes_of
 from caltin_core.recipes.offers import Found, offers, promises
+from caltin_core.recipes.reach import all_in_reach
 from caltin_core.recipes.rules import NO_COLOUR, Bools, Ints, Rules, lengths
 from caltin_core.recipes.search import EVALUATIONS, Search
 from caltin_core.recipes.targets import Target
@@ -32,15 +33,17 @@ _VALUE, _VALUE_WEIGHT = 1.0, 0.3
 # Half of a role's weight is its area, half that it is there at all.
 _BY_AREA = 0.5
 # How much of an uneven step between neighbours counts, per ΔE of unevenness; a step the wrong way, in L*, and that it is one.
-_UNEVEN, _BACKWARDS, _TURNED = 0.15, 1.0, 0.3
+_UNEVEN, _BACKWARDS, _TURNED = 0.15, 1.0, 0.6
 # What a layer more must win, in ΔE00: of recipes nobody would tell apart the shorter is laid (common practice).
 _LAYER = 0.1
-# And one of the colour just laid, when another pressure would have done at once. But no more in all than can hardly be told apart.
-_AGAIN, _AT_MOST = 0.3, 0.3
+# And one of the colour just laid, when another pressure would have done at once.
+_AGAIN = 0.3
 # What a stack that is warned of must win against one of the same colours that is not.
 _WARNED = 0.5
-# What a ΔE00 of what a stack may be expected to miss by counts, and an L* of specks, among those that miss alike.
-_UNSURE, _SPECKLED = 0.1, 0.02
+# That a stack is in reach of its target is worth so much.
+_REACHED = 1.0
+# What a ΔE00 of what a stack may be expected to miss by counts, and an L* of specks. But in all no more than can hardly be told.
+_UNSURE, _SPECKLED, _AT_MOST = 0.05, 0.01, 0.3
 _LOOKED_AT, _SWEEPS = 40, 4
 # So many roles that miss by more than this, in ΔE00, are searched once more and deeper.
 _DEEPER, _MISSED = 4, 0.3
@@ -174,12 +177,17 @@ def _settled(
         warned = _WARNED * np.array([bool(fresh_cautions(bench, target.before, layers)) for layers in stacks])
         order = np.argsort(search.score(pools[i], target.lab) + warned, kind="stable")
         pools[i] = pools[i].take(order)
-        score = _told(search, target, pools[i], len(bench.swatches)).score + _work(pools[i].colour) + warned[order]
+        reached = all_in_reach(pools[i].lab, target.lab, searches.of(i)[1])
+        score = _told(search, target, pools[i], len(bench.swatches)).score + warned[order] - _REACHED * reached
         scores[i], labs[i] = score[:_LOOKED_AT], pools[i].lab[:_LOOKED_AT]
     found = {i: Found(searches.of(i)[0], members[i].target, searches.of(i)[1], pools[i]) for i in options}
     looked = [(found[i], np.arange(len(scores[i]))) for i in options]
     for i, (likely, speckled) in zip(options, promises(bench, looked), strict=True):
-        scores[i] = scores[i] + _UNSURE * likely + _SPECKLED * speckled
+        seen = np.array([found[i].seen[at].lab for at in range(len(likely))]).reshape(-1, 3)
+        scores[i] = scores[i] + misses(seen, members[i].target.lab, found[i].rules) - found[i].miss[: len(likely)]
+        labs[i] = seen
+        burden = _work(pools[i].colour[: len(likely)]) + _UNSURE * likely + _SPECKLED * speckled
+        scores[i] = scores[i] + np.minimum(burden - burden.min(initial=np.inf), _AT_MOST)
     row = {i: int(np.argmin(s)) if len(s) else 0 for i, s in scores.items()}
     fixed = {i: (recipe_of(bench, m.pinned, m.target, searches.of(i)[1]),) for i, m in enumerate(members) if m.pinned}
     for _ in range(_SWEEPS):
@@ -203,7 +211,7 @@ def _settled(
 def _work(colour: Ints) -> Floats:
     """What the layers of stacks (B, L) must win (B,)."""
     again = ((colour[:, 1:] == colour[:, :-1]) & (colour[:, 1:] != NO_COLOUR)).sum(axis=1)
-    out: Floats = np.minimum(_LAYER * lengths(colour) + _AGAIN * again, _AT_MOST)
+    out: Floats = _LAYER * lengths(colour) + _AGAIN * again
     return out
 
 

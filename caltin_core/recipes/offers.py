@@ -16,7 +16,8 @@ from caltin_core.media.cautions import fresh_cautions
 from caltin_core.media.layers import Lay
 from caltin_core.media.predict import Prediction, Workbench, predict
 from caltin_core.recipes.candidates import Candidates, effort, misses
-from caltin_core.recipes.rules import Bools, Ints, Rules, count_colours, lengths
+from caltin_core.recipes.reach import all_in_reach
+from caltin_core.recipes.rules import Ints, Rules, count_colours, lengths
 from caltin_core.recipes.search import Search
 from caltin_core.recipes.targets import Target
 
@@ -85,33 +86,32 @@ class Found:
         """The rows of which one is to be the closest, those with the least work first."""
         if self.first is not None:
             return np.array([self.first], dtype=np.intp)
-        burdened = self.miss + self.burden
-        equal = np.flatnonzero(burdened <= burdened.min() + (_EQUAL_OF_FEW if self.search.countable else _EQUAL))
+        burdened, reached = self.miss + self.burden, all_in_reach(self.candidates.lab, self.target.lab, self.rules)
+        alike = burdened <= burdened.min() + (_EQUAL_OF_FEW if self.search.countable else _EQUAL)
+        equal = np.flatnonzero(alike & reached if (alike & reached).any() else alike)
         out: Ints = equal[np.argsort(self.work[equal], kind="stable")]
         return out
 
-    def fewest(self, closest: int) -> Ints:
-        """The rows of which one may be offered for its few colours, the plainest first."""
-        fewer = np.flatnonzero((self.colours < self.colours[closest]) & self._beside)
+    def fewest(self, closest: Ints) -> Ints:
+        """The rows of which one may be offered for its few colours beside one of the `closest`, none nearer; the plainest first."""
+        nearest = self.miss[closest].min()
+        fewer = np.flatnonzero((self.colours < self.colours[closest].max()) & (self.miss >= nearest))
         for slack in (_ALTERNATIVE, _FEWER):
-            near = fewer[self.miss[fewer] <= self.miss[closest] + slack]
+            near = fewer[self.miss[fewer] <= nearest + slack]
             if near.size:
                 least = near[self.colours[near] == self.colours[near].min()]
                 out: Ints = least[np.argsort(self.work[least] + MISSED * self.miss[least], kind="stable")]
                 return out
         return fewer[:0]
 
-    def softest(self, closest: int) -> Ints:
-        """The rows of which one may be offered for what it leaves of the tooth, the softest first."""
-        softer = (self.miss <= self.miss[closest] + _ALTERNATIVE) & (self.softness < 0.9 * self.softness[closest]) & self._beside
-        near = np.flatnonzero(softer)
+    def softest(self, closest: Ints) -> Ints:
+        """The rows of which one may be offered for its soft layers beside one of the `closest`, none nearer; the softest first."""
+        nearest = self.miss[closest].min()
+        near = np.flatnonzero(
+            (self.miss >= nearest) & (self.miss <= nearest + _ALTERNATIVE) & (self.softness < 0.9 * self.softness[closest].max())
+        )
         out: Ints = near[np.argsort(self.softness[near] + _SOFT_WORK * self.work[near], kind="stable")]
         return out
-
-    @cached_property
-    def _beside(self) -> Bools:
-        """What may be offered beside the first (B,): of what was settled on nothing nearer is."""
-        return np.full(len(self.miss), True) if self.first is None else self.miss >= self.miss[self.first]
 
 
 def offers(bench: Workbench, found: Sequence[Found]) -> list[Offered]:
@@ -130,8 +130,9 @@ def promises(bench: Workbench, looked: Sequence[tuple[Found, Ints]]) -> list[tup
     out = []
     for f, rows in looked:
         mine = [f.seen[row] for row in rows.tolist()]
+        missed = misses(np.array([p.lab for p in mine]).reshape(-1, 3), f.target.lab, f.rules)
         # Independent errors add in squares.
-        likely = np.hypot(f.miss[rows], [p.uncertainty for p in mine])
+        likely = np.hypot(missed, [p.uncertainty for p in mine])
         out.append((likely, np.array([speckle(p.grain_lab) for p in mine])))
     return out
 
@@ -140,9 +141,8 @@ def _short(found: Found) -> Ints:
     """The rows to be weighed: of each kind the first few."""
     if not len(found.candidates):
         return np.empty(0, dtype=np.intp)
-    closest = int(found.closest[0])
-    kinds = found.closest, found.fewest(closest), found.softest(closest)
-    out: Ints = np.unique(np.concatenate([rows[:_WEIGHED] for rows in kinds]))
+    closest = found.closest[:_WEIGHED]
+    out: Ints = np.unique(np.concatenate([closest, found.fewest(closest)[:_WEIGHED], found.softest(closest)[:_WEIGHED]]))
     return out
 
 
@@ -155,7 +155,6 @@ def _chosen(bench: Workbench, found: Found, rows: Ints, promised: Floats, specks
     likely[rows], speckled[rows] = promised, specks
     cost = found.work + MISSED * (likely + found.burden) + SPECKLED * speckled + _FILLED * found.candidates.used
     soft = found.softness + _SOFT_WORK * found.work + _SOFT_MISSED * likely + _SOFT_SPECKLED * speckled
-
     for row in rows.tolist():
         if fresh_cautions(bench, found.target.before, found.layers(row)):
             cost[row], soft[row] = cost[row] + MISSED * _WARNED, soft[row] + _SOFT_MISSED * _WARNED
@@ -165,11 +164,12 @@ def _chosen(bench: Workbench, found: Found, rows: Ints, promised: Floats, specks
         return int(weighed[np.argmin(by[weighed])])
 
     chosen: dict[Kind, int] = {"closest": best(found.closest, cost) if found.first is None else found.first}
-    fewest = found.fewest(chosen["closest"])
+    settled = np.array([chosen["closest"]])
+    fewest = found.fewest(settled)
     if np.isin(fewest, rows).any():
         chosen["fewest"] = best(fewest, cost)
     taken = [found.layers(row) for row in chosen.values()]
-    softest = np.array([row for row in found.softest(chosen["closest"]).tolist() if found.layers(row) not in taken], dtype=np.intp)
+    softest = np.array([row for row in found.softest(settled).tolist() if found.layers(row) not in taken], dtype=np.intp)
     if np.isin(softest, rows).any():
         chosen["softest"] = best(softest, soft)
     return chosen

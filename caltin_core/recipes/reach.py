@@ -12,7 +12,7 @@ from caltin_core.colour.words import hue_word, tone_words
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.predict import Workbench
 from caltin_core.recipes.candidates import misses
-from caltin_core.recipes.rules import Rules, usable
+from caltin_core.recipes.rules import Bools, Rules, usable
 
 if TYPE_CHECKING:
     from caltin_core.recipes.search import Search
@@ -46,8 +46,13 @@ def reach_of_kit(bench: Workbench) -> tuple[float, float]:
 
 def in_reach(nearest: Floats, target: Floats, rules: Rules) -> bool:
     """Whether a colour (3,) reads as the target's (3,) on the drawing."""
-    near = float(misses(nearest[None], target, rules)[0]) <= IN_REACH[rules.goal]
-    return near and abs(float(nearest[0] - target[0])) <= _VALUE
+    return bool(all_in_reach(nearest[None], target, rules)[0])
+
+
+def all_in_reach(labs: Floats, target: Floats, rules: Rules) -> Bools:
+    """Which colours (B, 3) read as the target's (3,) on the drawing (B,)."""
+    out: Bools = (misses(labs, target, rules) <= IN_REACH[rules.goal]) & (np.abs(labs[:, 0] - target[0]) <= _VALUE)
+    return out
 
 
 def reach(bench: Workbench, search: "Search", role: str, target: Floats, nearest: Floats | None, rules: Rules) -> Reach:

@@ -38,9 +38,11 @@ NEAR = 4000
 GOOD_ENOUGH = 0.06
 # What a layer's work may be worth, in ΔE00, to one who takes a plainer recipe.
 PLAIN = 0.5
-# Where room is kept for recipes without specks and not too heavy: what a colour whose value is an L* off the target's counts, and a
+# Where room is kept for recipes without specks and not too heavy: what a colour an L* off the target (a* and b* half) counts, and a
 # coat or a burnished pass that is too much in one place, in ΔE00.
 CALMER, HEAVIER = 0.04, 0.2
+# The first moves are made from so many of them.
+EVENLY = 6
 # The search ends after so many rounds that gained less than this, in ΔE00.
 CALM, GAIN = 2, 0.01
 # What a recipe wholly in preferred colours may miss by more, in ΔE00.
@@ -77,7 +79,7 @@ class Search:
                 self.slips[np.ix_(np.flatnonzero(at == i), np.flatnonzero(at == j))] = not holds(str(one), str(other))
         self.black: Bools = np.array([s.is_black for s in bench.swatches], dtype=bool)
         self.swatches = bench.swatches
-        self.value = np.array([float(s.lab[0]) for s in bench.swatches])
+        self.solids = np.array([s.lab for s in bench.swatches]).reshape(-1, 3)
         self.burden = np.array([s.handling.burden() + SPARED * (i in rules.spare) for i, s in enumerate(bench.swatches)])
         self.small = len(self.colours) <= SMALL
         self.width = min(rules.max_layers, 12)
@@ -168,7 +170,10 @@ class Search:
         score = misses(short.lab, target, self.rules) - self.liking(short)
         shortlist = self._shortlist(short, score)
         done: set[bytes] = set()
-        pool = self._improved(self._sifted(short, score, target, 30), shortlist, target, most, done)
+        pool = self._sifted(short, score, target, 30)
+        if not self.small and most >= EVALUATIONS and not self.fast.coats[self.colours].all():
+            pool = self._evened(pool, shortlist, target, done)
+        pool = self._improved(pool, shortlist, target, most, done)
         if self.small and most >= EVALUATIONS and misses(pool.lab, target, self.rules).min() > GOOD_ENOUGH:
             pool = self._improved(joined([pool, *self._tuned(target)]), shortlist, target, most, done)
         return pool.take(np.argsort(self.score(pool, target), kind="stable"))
@@ -189,19 +194,35 @@ class Search:
             settled = best < GOOD_ENOUGH and not self.rules.prefer
             if not open_rows or spent > most or calm >= CALM or (settled and turn > 1):
                 break
-            parents = pool.take(np.array(open_rows[: wide + besides]))
-            done.update(_keys(parents))
-            colour, stroke, parent, prefix = self._moves(parents, shortlist)
-            keys = {key: row for row, key in enumerate(_row_keys(colour, stroke)) if key not in known}
-            if keys:
-                known.update(keys)
-                fresh = np.fromiter(keys.values(), dtype=np.intp)
-                spent += len(fresh)
-                states = self.fast.after_each(parents.colour, parents.stroke)
-                children = self.fast.evaluate(colour[fresh], stroke[fresh], states, parent[fresh], prefix[fresh])
-                pool = joined([pool, children])
-                pool = self._sifted(pool, self.score(pool, target), target, 60)
+            pool, looked = self._moved(pool, open_rows[: wide + besides], shortlist, target, known, done)
+            spent += looked
         return pool
+
+    def _evened(self, pool: Candidates, shortlist: Ints, target: Floats, done: set[bytes]) -> Candidates:
+        """The pool with a few moves from stacks that show no specks and are not too heavy."""
+        order = np.argsort(self.score(pool, target) + self._unease(pool, target), kind="stable")
+        rows = [int(order[i]) for i in _unlike(pool.colour[order], EVENLY, each=1)]
+        return self._moved(pool, rows, shortlist, target, set(_keys(pool)), done)[0]
+
+    def _moved(
+        self, pool: Candidates, rows: Sequence[int], shortlist: Ints, target: Floats, known: set[bytes], done: set[bytes]
+    ) -> tuple[Candidates, int]:
+        """The pool with all that moves from some of its rows lead to, and how many stacks were looked at; those `known` are not
+        looked at again."""
+        if not rows:
+            return pool, 0
+        parents = pool.take(np.array(rows))
+        done.update(_keys(parents))
+        colour, stroke, parent, prefix = self._moves(parents, shortlist)
+        keys = {key: row for row, key in enumerate(_row_keys(colour, stroke)) if key not in known}
+        if keys:
+            known.update(keys)
+            fresh = np.fromiter(keys.values(), dtype=np.intp)
+            states = self.fast.after_each(parents.colour, parents.stroke)
+            children = self.fast.evaluate(colour[fresh], stroke[fresh], states, parent[fresh], prefix[fresh])
+            pool = joined([pool, children])
+            pool = self._sifted(pool, self.score(pool, target), target, 60)
+        return pool, len(keys)
 
     def _tuned(self, target: Floats) -> list[Candidates]:
         """For a small kit: of the best orders of up to three colours, and of the best with one put in, the best strokes.
@@ -282,15 +303,13 @@ class Search:
         return out
 
     def _sifted(self, pool: Candidates, score: Floats, target: Floats, keep: int) -> Candidates:
-        """The best of the pool, with room for few colours, for soft layers, for little work, for colours of the target's own value
+        """The best of the pool, with room for few colours, for soft layers, for little work, for colours near the target
         in no more coats than is well, and for unlike orders of colours."""
         order = np.argsort(score, kind="stable")
         colours = count_colours(pool.colour[order])
         soft = np.argsort(score[order] + 12 * pool.used[order], kind="stable")
         plain = np.argsort(score[order] + PLAIN * effort(pool)[order], kind="stable")
-        off = np.where(pool.colour == NO_COLOUR, 0.0, np.abs(self.value[pool.colour] - target[0])).max(axis=1)
-        much = overfull(self.swatches, pool.colour, pool.stroke)
-        calm = np.argsort((score + CALMER * off + HEAVIER * much)[order], kind="stable")
+        calm = np.argsort((score + self._unease(pool, target))[order], kind="stable")
         chosen: dict[int, None] = {}
         for rows in (
             _unlike(pool.colour[order], keep, each=3),
@@ -298,9 +317,19 @@ class Search:
             soft[: keep // 4],
             plain[: keep // 4],
             calm[: keep // 4],
+            calm[_unlike(pool.colour[order][calm], keep // 4, each=1)],
         ):
             chosen.update(dict.fromkeys(int(r) for r in rows))
         return pool.take(order[np.array(sorted(chosen), dtype=np.intp)])
+
+    def _unease(self, pool: Candidates, target: Floats) -> Floats:
+        """What specks and too much in one place count (B,), where room is kept for recipes without them: colours far off the target
+        show as specks."""
+        apart = np.linalg.norm((self.solids - target) * [1.0, 0.5, 0.5], axis=1)
+        films = (pool.colour != NO_COLOUR) & ~self.fast.coats[pool.colour]
+        off = np.where(films, apart[pool.colour], 0.0).max(axis=1)
+        out: Floats = CALMER * off + HEAVIER * overfull(self.swatches, pool.colour, pool.stroke)
+        return out
 
     def _frontier(self, pool: Candidates, score: Floats, many: int) -> list[int]:
         """Which candidates to expand next: the `many` best, and the best with few colours and with soft layers."""

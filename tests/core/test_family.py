@@ -74,8 +74,9 @@ def test_while_there_is_room_no_role_is_left_far_behind_what_it_could_be_alone(s
     found = family(bench, asked, Rules(max_colours=12))
     alone = matches(bench, [m.target for m in asked], Rules())
     assert len(used(found)) < 12
-    behind = [m.recipes[0].difference.de00 - a.recipes[0].difference.de00 for m, a in zip(found.matches, alone, strict=True)]
-    assert max(behind) < 0.5
+    for mine, own in zip((m.recipes[0] for m in found.matches), (m.recipes[0] for m in alone), strict=True):
+        # What is warned of must win 0.5 more, and together with its work and doubts 0.8.
+        assert mine.difference.de00 < own.difference.de00 + (0.8 if cautions(bench, own.layers) else 0.5)
 
 
 def test_neighbours_stay_in_order_and_values_hold():

@@ -4,13 +4,14 @@ source; so is that a highlight is drawn with a pale colour rather than with touc
 import numpy as np
 import pytest
 
-from caltin_core.media.cautions import cautions
-from caltin_core.media.layers import STROKE_INDEX, Stroke
+from caltin_core.colour.difference import delta_e_2000
+from caltin_core.media.cautions import cautions, overfull
+from caltin_core.media.layers import PRESSED, STROKE_INDEX, Stroke
 from caltin_core.media.predict import Workbench, predict
-from caltin_core.recipes.candidates import Candidates
-from caltin_core.recipes.match import sought
+from caltin_core.recipes.candidates import Candidates, misses
+from caltin_core.recipes.match import all_matches, sought
 from caltin_core.recipes.offers import Found, offers, promises, speckle
-from caltin_core.recipes.rules import Rules
+from caltin_core.recipes.rules import NO_COLOUR, Rules
 from caltin_core.recipes.search import Search
 from caltin_core.recipes.targets import Target
 from tests.core.builders import ground, random_bench, swatch
@@ -112,7 +113,9 @@ def test_a_kit_with_nothing_to_lay_offers_nothing():
 def test_what_a_recipe_promises_is_its_miss_and_its_doubt_in_squares():
     mine = found(TONE, [EVEN], [2.0])
     ((likely, _),) = promises(BENCH, [(mine, np.array([0]))])
-    assert likely[0] == pytest.approx(np.hypot(mine.miss[0], mine.seen[0].uncertainty))
+    missed = delta_e_2000(TONE.lab, mine.seen[0].lab)
+    assert missed > 1
+    assert likely[0] == pytest.approx(np.hypot(missed, mine.seen[0].uncertainty))
 
 
 @pytest.mark.parametrize("seed", range(3))
@@ -129,3 +132,48 @@ def test_nothing_surer_plainer_softer_and_evener_at_once_is_passed_over(seed):
     better = (burdens < burdens[at]).all(axis=1)
     assert not any(better[i] and not cautions(bench, mine.layers(row)) for i, row in enumerate(rows))
     assert mine.miss[rows[at]] + mine.burden[rows[at]] <= (mine.miss + mine.burden).min() + 0.3
+
+
+def test_among_what_a_search_keeps_are_recipes_of_colours_near_the_tone(monkeypatch):
+    """Common practice: skin is mixed from its neighbours before it is mixed from opposites, which show as specks."""
+    kits = [random_bench(np.random.default_rng(seed), 24, 1) for seed in range(4)]
+    tones = np.array([(61.0, 18, 20), (72, 14, 20)])
+
+    def farthest(bench):
+        """The least that the farthest colour of a recipe hardly worse than the best lies off, for all tones together."""
+        search, out = Search(bench, Rules()), 0.0
+        for tone in tones:
+            kept, off = search.find(tone), np.linalg.norm((bench.solids - tone) * [1, 0.5, 0.5], axis=1)
+            miss = misses(kept.lab, tone, Rules())
+            out += np.where(kept.colour == NO_COLOUR, 0.0, off[kept.colour]).max(axis=1)[miss <= miss.min() + 1.5].min()
+        return out
+
+    with_room = [farthest(kit) for kit in kits]
+    monkeypatch.setattr("caltin_core.recipes.search.CALMER", 0.0)
+    monkeypatch.setattr("caltin_core.recipes.search.EVENLY", 0)
+    without = [farthest(kit) for kit in kits]
+    assert sum(with_room) < sum(without) - 10
+
+
+@pytest.mark.parametrize(("medium", "seed"), [("alcohol_marker", 0), ("wax_pencil", 1), ("soft_pastel", 2)])
+def test_what_is_too_much_in_one_place_is_counted_as_it_is_warned_of(medium, seed):
+    rng, sheet = np.random.default_rng(seed), ground("card")
+    bench = Workbench(tuple(swatch(f"c{i}", (40 + 5 * i, 10, 10), medium, sheet) for i in range(5)), sheet)
+    coats = np.array([s.kind != "film" for s in bench.swatches])
+    colour, stroke = rng.integers(0, 5, (200, 4)), rng.integers(0, PRESSED, (200, 4))
+    colour[rng.random(200) < 0.5, 3] = NO_COLOUR
+    stacks = Candidates(colour, stroke, np.zeros((200, 3)), np.zeros(200))
+    counted = overfull(bench.swatches, colour, stroke) > 0
+    warned = [any("in one place" in said for said in cautions(bench, stacks.layers(i, coats))) for i in range(200)]
+    assert counted.tolist() == warned
+    assert counted.any() == (medium != "soft_pastel")
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_nothing_that_is_offered_beside_the_closest_is_nearer(seed):
+    """What was looked at closely; the predictions in full may still differ by less than anybody sees."""
+    rng = np.random.default_rng(seed)
+    bench = random_bench(rng, 24, 1)
+    mine = [Target(str(i), rng.uniform((40, 8, 10), (84, 24, 30))) for i in range(3)]
+    for match in all_matches(bench, mine, Rules()):
+        assert match.recipes[0].difference.de00 >= next(r for r in match.recipes if r.kind == "closest").difference.de00 - 0.05
