@@ -17,7 +17,7 @@ from caltin_core.recipes.targets import Target
 from tests.core.builders import ground, random_bench, swatch
 
 SHEET = ground("vellum")
-PEACH, TAN, BLACK, GREEN = 0, 1, 2, 3
+PEACH, TAN, BLACK = 0, 1, 2
 KIT = (
     swatch("peach", (80, 18, 24), "wax_pencil", SHEET),
     swatch("tan", (62, 20, 28), "wax_pencil", SHEET),
