@@ -2,6 +2,7 @@
 
 import io
 from dataclasses import dataclass
+from functools import lru_cache
 from pathlib import Path
 
 import numpy as np
@@ -9,6 +10,7 @@ from PIL import Image
 
 from caltin_core.colour.spaces import SRGB_TO_XYZ, encode_srgb
 from caltin_core.colour.tables import CMFS, ILLUMINANTS, WAVELENGTHS
+from caltin_core.reference import areas
 from caltin_core.reference.develop import PLAIN
 from caltin_core.reference.picture import open_picture
 from caltin_core.reference.points import proxy
@@ -64,6 +66,15 @@ def lab_of(pixels):
 
 def portrait(name, longest=640):
     return proxy(open_picture(PORTRAITS / f"{name}.jpg"), longest)
+
+
+@lru_cache(maxsize=len(MELANINS))
+def read(name):
+    """A portrait's Lab, its skin, its zones as proposed and what is measured of them, by label."""
+    lab = lab_of(portrait(name))
+    skin = areas.skin_of(lab)
+    proposal = areas.propose(lab, skin=skin)
+    return lab, skin, proposal, {m.label: m for m in areas.measure(proposal.labels, lab)}
 
 
 def chart(illuminant, exposure=0.5):

@@ -1,13 +1,11 @@
 """What lies beyond the skin of a head: hair, brows, eyes and mouth, on made-up heads whose truth is known."""
 
-from functools import lru_cache
-
 import numpy as np
 import pytest
 from scipy.ndimage import gaussian_filter
 
 from caltin_core.reference import areas
-from tests.core.pictures import MELANINS, bytes_of, lab_of, portrait, sphere
+from tests.core.pictures import MELANINS, bytes_of, lab_of, read, sphere
 
 EYES = ("eye_white", "iris")
 
@@ -71,17 +69,9 @@ def test_a_bald_head_has_no_hair_and_fair_hair_is_not_taken_for_skin():
     assert overlap(found_in(lab)[1]["hair"], truth["hair"]) > 0.7
 
 
-@lru_cache(maxsize=len(MELANINS))
-def read(name):
-    """A portrait's zones and what is measured of them, by label."""
-    lab = lab_of(portrait(name))
-    proposal = areas.propose(lab)
-    return proposal, {m.label: m for m in areas.measure(proposal.labels, lab)}
-
-
 @pytest.mark.parametrize("name", list(MELANINS))
 def test_the_white_of_a_portraits_eye_is_paler_and_greyer_than_what_is_about_it(name):
-    proposal, measured = read(name)
+    _, _, proposal, measured = read(name)
     whites = [measured[a.label] for a in proposal.areas if a.role == "eye_white"]
     irises = [measured[a.label] for a in proposal.areas if a.role == "iris"]
     assert 1 <= len(whites) <= 2
@@ -98,7 +88,7 @@ def test_the_white_of_a_portraits_eye_is_paler_and_greyer_than_what_is_about_it(
 @pytest.mark.parametrize("name", [n for n in MELANINS if n != "engineer"])
 def test_lips_are_redder_than_the_skin_and_the_upper_is_the_darker_where_light_comes_from_above(name):
     # Light from above: common practice, and these portraits' truth; the engineer's, by a lamp below, hides his in a beard.
-    proposal, by_label = read(name)
+    _, _, proposal, by_label = read(name)
     measured = {a.role: by_label[a.label].lab for a in proposal.areas}
     upper, lower = measured["upper_lip"], measured["lower_lip"]
     assert lower[0] > upper[0] + 3

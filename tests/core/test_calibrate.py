@@ -93,13 +93,13 @@ def _fitted(medium, nature, many):
     return calibrate(bench, some)
 
 
-# Every nature with pencil, and those that most concern the others; the bench has all with all.
+# With each the natures that most concern it; the bench has all with all.
 @pytest.mark.parametrize(
     ("medium", "nature"),
     [
-        *(("wax_pencil", nature) for nature in sorted(NATURES)),
-        *(("soft_pastel", nature) for nature in ("heavy", "other law", "pressed")),
-        *(("alcohol_marker", nature) for nature in ("coarse", "glossy", "pressed")),
+        *(("wax_pencil", nature) for nature in ("even", "glossy", "heavy", "pressed")),
+        *(("soft_pastel", nature) for nature in ("other law", "pressed")),
+        *(("alcohol_marker", nature) for nature in ("coarse", "pressed")),
     ],
 )
 def test_calibration_helps_on_stacks_it_never_saw_whatever_the_paper_is_like(medium, nature):
@@ -123,7 +123,7 @@ def test_a_surface_that_was_read_with_the_patches_is_found():
 def test_few_patches_help_and_none_harm(medium):
     _, bench, _, unseen, truth = world(medium)
     before = np.mean(misses(bench, unseen, truth))
-    for many in (1, 6, 20):
+    for many in (1, 12):
         assert np.mean(misses(fitted(medium, "even", many).bench, unseen, truth)) < before + 0.25
 
 

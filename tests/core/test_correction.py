@@ -49,8 +49,7 @@ def test_what_a_colour_is_by_day_is_told_from_what_it_is_under_a_lamp(light):
     assert np.array_equal(by_day(LABS, "D50"), LABS)
 
 
-@pytest.mark.parametrize("frame", [False, True])
-@pytest.mark.parametrize("curve", [-0.1, 0.2])
+@pytest.mark.parametrize(("curve", "frame"), [(-0.1, True), (0.2, False)])
 def test_a_darker_photograph_tells_the_contrast_a_camera_adds(curve, frame):
     shot = Shot(size=SIZE, curve=curve, odd=0.6, tilt=12, exposure=0.85)
     layout, pixels = taken(shot, frame)
@@ -78,8 +77,7 @@ def about(layout, every, within, rng):
     return [About(cell, lab + rng.normal(0, within / 3**0.5, 3), within) for cell, lab in known]
 
 
-@pytest.mark.parametrize("frame", [False, True])
-@pytest.mark.parametrize("curve", [-0.15, 0.2])
+@pytest.mark.parametrize(("curve", "frame"), [(-0.15, False), (0.2, True)])
 def test_colours_known_roughly_tell_the_contrast_a_camera_adds(curve, frame):
     layout, pixels = taken(Shot(size=SIZE, curve=curve, odd=1.0, veil=0.004, tilt=12), frame)
     plain = np.delete(misses(read_sheet(pixels, layout, PAPER)), np.s_[::3])

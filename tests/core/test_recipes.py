@@ -36,7 +36,7 @@ def best(found):
 
 
 def test_targets_that_are_random_legal_stacks_are_found_again(rng):
-    stacks = [random_stack(rng, DEMO) for _ in range(24)]
+    stacks = [random_stack(rng, DEMO) for _ in range(16)]
     targets = [Target(str(i), p.lab) for i, p in enumerate(predict(DEMO, stacks))]
     found = list(matches(DEMO, targets, Rules()))
     assert [m.role for m in found] == [t.role for t in targets]
@@ -96,7 +96,7 @@ def test_what_a_search_sees_is_near_what_is_told(rng):
     assert seen.used == pytest.approx([used for _, used in told], abs=0.03)
 
 
-@settings(max_examples=16)
+@settings(max_examples=10)
 @given(
     seed=st.integers(0, 1000),
     max_layers=st.integers(1, 6),
@@ -144,7 +144,7 @@ def test_alternatives_are_unlike_and_say_what_they_are_for():
             assert kinds["softest"].prediction.tooth_used < kinds["closest"].prediction.tooth_used
 
 
-@pytest.mark.parametrize("seed", [700, 705])
+@pytest.mark.parametrize("seed", [700])
 def test_a_plain_recipe_is_offered_however_many_are_nearer(seed):
     bench = random_bench(np.random.default_rng(seed), 18)
     targets = [Target(role, lab) for role, lab in role_tones(np.array([62.0, 14.0, 20.0])).items()]
@@ -208,7 +208,7 @@ def test_a_role_may_have_its_own_policy_for_black():
     assert all(black not in {x.colour for x in r.layers} for r in others.recipes)
 
 
-@pytest.mark.parametrize("seed", range(4))
+@pytest.mark.parametrize("seed", range(2))
 def test_nothing_is_laid_wet_where_there_is_nothing_to_run_into(seed):
     rng = np.random.default_rng(seed)
     kit = [swatch(f"m{i}", (rng.uniform(35, 90), *rng.normal(14, 12, 2)), "alcohol_marker") for i in range(8)]
@@ -224,7 +224,7 @@ def test_nothing_is_laid_wet_where_there_is_nothing_to_run_into(seed):
     assert wet
 
 
-@pytest.mark.parametrize("above", [-0.4, 0.0, 0.4, 3.0])
+@pytest.mark.parametrize("above", [-0.4, 0.4, 3.0])
 def test_the_darkest_solid_is_the_reason_only_where_the_target_is_darker(above):
     darkest = float(CHALK.solids[:, 0].min())
     why = match(CHALK, (darkest - above, 22, 16)).reach.why

@@ -1,5 +1,7 @@
 """Skin: found, its pigments, its light, its measures; on spheres whose truth is known and on the demo's portraits."""
 
+from functools import lru_cache
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -27,6 +29,11 @@ def read(picture):
     return lab, skin, measure(lab, skin.mask)
 
 
+@lru_cache(maxsize=len(MELANINS))
+def read_portrait(name):
+    return read(portrait(name))
+
+
 @pytest.mark.parametrize("melanin", DEPTHS)
 def test_the_skin_of_a_sphere_is_found_whatever_its_depth(melanin):
     made = sphere(melanin, 0.3)
@@ -38,7 +45,7 @@ def test_the_skin_of_a_sphere_is_found_whatever_its_depth(melanin):
 
 @pytest.mark.parametrize("name", sorted(MELANINS))
 def test_the_skin_of_every_portrait_is_found_in_the_face_and_not_in_the_clothes(name):
-    _, skin, found = read(portrait(name))
+    _, skin, found = read_portrait(name)
     height, width = skin.mask.shape
     rows, columns = np.nonzero(skin.mask)
     assert 0.08 < skin.mask.mean() < 0.3
@@ -107,7 +114,7 @@ def test_blood_is_put_in_order_on_spheres_of_every_depth(melanin):
 
 
 def test_melanin_is_put_in_order_over_the_portraits():
-    found = {name: read(portrait(name))[2].melanin for name in MELANINS}
+    found = {name: read_portrait(name)[2].melanin for name in MELANINS}
     assert spearmanr(list(found.values()), list(MELANINS.values()))[0] >= 0.8
 
 
@@ -119,8 +126,9 @@ def test_a_highlight_gives_the_lights_colour_away():
     assert abs(amounts(lit, shine)[0] - amounts(plain)[0]) < 0.5 * abs(amounts(lit)[0] - amounts(plain)[0])
 
 
-@pytest.mark.parametrize("direction", [0, 45, 90, 135, 200, 270, 315])
-@pytest.mark.parametrize("melanin", [0.2, 2.0])
+@pytest.mark.parametrize(
+    ("direction", "melanin"), [(0, 0.2), (45, 2.0), (90, 0.2), (135, 2.0), (200, 2.0), (270, 2.0), (315, 0.2), (90, 2.0)]
+)
 def test_the_light_on_a_sphere_is_read_within_fifteen_degrees(direction, melanin):
     lab, skin, _ = read(sphere(melanin, direction=direction, frontal=0.5).pixels)
     (key,) = lights(lab, skin)
@@ -130,7 +138,7 @@ def test_the_light_on_a_sphere_is_read_within_fifteen_degrees(direction, melanin
 
 @pytest.mark.parametrize("name", sorted(KEYS))
 def test_the_key_of_a_portrait_is_read_within_fifteen_degrees(name):
-    lab, skin, _ = read(portrait(name))
+    lab, skin, _ = read_portrait(name)
     assert turned(lights(lab, skin)[0].direction, KEYS[name]) < 15
 
 
@@ -161,7 +169,7 @@ def test_ita_classes_have_the_published_bounds(ita, name):
     assert ita_class(ita) == name
 
 
-@pytest.mark.parametrize("picture", ["pilot", "deckhand", "cook", "purser", 0.2, 0.9, 2.0])
+@pytest.mark.parametrize("picture", ["pilot", "cook", "purser", 0.9])
 def test_the_undertones_word_is_stable_under_a_tenth_more_or_less_light(picture):
     from caltin_core.reference.develop import Develop
 

@@ -149,48 +149,27 @@ BODIES = {
 }
 
 
-@pytest.mark.parametrize(("method", "path"), sorted(_paths()))
-def test_another_artists_row_is_no_different_from_none(artist, stranger, png, method, path):
-    picture = artist.upload(png).json()
-    study = artist.change(artist.add(artist.begin(picture["id"])), do="propose_areas")
-    job = artist.post(f"studies/{study['id']}/jobs", {"kind": "match"}).json()
-    made = artist.post(f"kits/{artist.kit.thing_id}/sheets", {"paper": str(artist.paper.thing_id), "many": 1}).json()
-    artist.post(f"studies/{study['id']}/entries", BODIES["entries"])
-    kept = Keepsake.objects.create(owner=artist.user, name="Kept")
-    ids = {
-        "library": str(kept.pk),
-        "entries": str(Entry.objects.get(owner=artist.user).pk),
-        "sheets": made["id"],
-        "kits": str(artist.kit.thing_id),
-        "papers": str(artist.paper.thing_id),
-        "pictures": picture["id"],
-        "studies": study["id"],
-        "jobs": job["id"],
-        "maps": study["state"]["areas"],
-        "schools": artist.post("schools", SCHOOL).json()["id"],
-    }
+def _asked(artist, method, path):
+    """The path with what it must be asked with, and the body."""
     noun, last = path.split("/")[2], path.rsplit("/", 1)[-1]
+    query = {
+        "further": f"?paper={artist.paper.thing_id}",
+        "from-library": "?seen=1",
+        **dict.fromkeys(("under", "ways", "edges"), "?place=base"),
+        "coverage": f"?paper={artist.paper.thing_id}&hand={artist.hand.id}",
+        "ramp": "?place=base&to=base",
+    }
     body = BODIES.get(last)
     if (noun, last) == ("kits", "jobs"):
         body = BODIES["sheets"]
-    if last == "further":
-        path += f"?paper={artist.paper.thing_id}"
-    if last == "from-library":
-        path += "?seen=1"
-    if last in ("carry", "begin"):
+    elif last in ("carry", "begin"):
         body = {k: str(uuid.uuid4()) for k in ("kit", "paper", "hand")}
-    if last in ("under", "ways", "edges"):
-        path += "?place=base"
-    if last == "coverage":
-        path += f"?paper={artist.paper.thing_id}&hand={artist.hand.id}"
-    if last == "strips":
+    elif last == "strips":
         body = {**BODIES["predict"], "tone": BODIES["near"]}
-    if last == "ramp":
-        path += "?place=base&to=base"
-    if last == "charts":
+    elif last == "charts":
         body = {"seen": 1, "paper": str(artist.paper.thing_id), "medium": "wax_pencil", "columns": 1, "names": ["A"]}
         body["tones"] = [BODIES["near"]]
-    if last == "states":
+    elif last == "states":
         body = {"colour": "buoy", "state": "dry"}
     elif (noun, method) == ("library", "put"):
         body = BODIES["library"]
@@ -202,24 +181,38 @@ def test_another_artists_row_is_no_different_from_none(artist, stranger, png, me
             if noun == "kits"
             else {"seen": 1, "name": "Taken", "tone": {"l": 9, "a": 0, "b": 0}, "tooth": "card"}
         )
-    for id in (ids[noun], str(uuid.uuid4())):
-        named = {
-            "id": id,
-            "other": id,
-            "view": "values",
-            "illuminant": "A",
-            "format": "csv",
-            "colour": "buoy",
-            "school": "dark_first",
-        }
-        if last == "photo":
-            answer = stranger.upload(png, path=f"sheets/{id}/photo", field="photo")
-        else:
-            answer = stranger.client.generic(
-                method.upper(), path.format(**named), json.dumps(body or {}), content_type="application/json"
-            )  # fmt: skip
-        assert answer.status_code == 404, (method, path, answer.content)
-    assert artist.get(f"studies/{study['id']}").json() == study
+    return path + query.get(last, ""), body
+
+
+def test_another_artists_row_is_no_different_from_none(artist, stranger, png):
+    picture = artist.upload(png).json()
+    study = artist.change(artist.add(artist.begin(picture["id"])), do="propose_areas")
+    job = artist.post(f"studies/{study['id']}/jobs", {"kind": "match"}).json()
+    made = artist.post(f"kits/{artist.kit.thing_id}/sheets", {"paper": str(artist.paper.thing_id), "many": 1}).json()
+    artist.post(f"studies/{study['id']}/entries", BODIES["entries"])
+    ids = {
+        "library": str(Keepsake.objects.create(owner=artist.user, name="Kept").pk),
+        "entries": str(Entry.objects.get(owner=artist.user).pk),
+        "sheets": made["id"],
+        "kits": str(artist.kit.thing_id),
+        "papers": str(artist.paper.thing_id),
+        "pictures": picture["id"],
+        "studies": study["id"],
+        "jobs": job["id"],
+        "maps": study["state"]["areas"],
+        "schools": artist.post("schools", SCHOOL).json()["id"],
+    }
+    named = {"view": "values", "illuminant": "A", "format": "csv", "colour": "buoy", "school": "dark_first"}
+    for method, path in sorted(_paths()):
+        asked, body = _asked(artist, method, path)
+        for id in (ids[path.split("/")[2]], str(uuid.uuid4())):
+            if asked.endswith("/photo"):
+                answer = stranger.upload(png, path=f"sheets/{id}/photo", field="photo")
+            else:
+                said, filled = json.dumps(body or {}), asked.format(**named, id=id, other=id)
+                answer = stranger.client.generic(method.upper(), filled, said, content_type="application/json")
+            assert answer.status_code == 404, (method, path, answer.content)
+            assert artist.get(f"studies/{study['id']}").json() == study, (method, path)
 
 
 def test_another_artists_versions_and_pictures_cannot_be_borrowed(artist, stranger, png):

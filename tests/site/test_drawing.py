@@ -242,7 +242,7 @@ def test_a_file_that_told_layers_by_tokens_is_still_read(settled, artist):
     assert "what lies there" in answer.json()["detail"]
 
 
-@pytest.mark.parametrize("seed", range(3))
+@pytest.mark.parametrize("seed", range(2))
 def test_whatever_happens_no_plan_needs_what_is_no_longer_possible(settled, artist, seed):
     """Steps done, taken back, laid wrong, lifted off, colours run dry: what lies there begins every recipe, no dry colour is
     asked for, and nothing that lies there is asked for again."""
