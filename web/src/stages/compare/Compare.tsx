@@ -38,7 +38,7 @@ export function Compare() {
   const pick = (which: "one" | "other", id: string) => ask({ one, other, [which]: id }, { replace: true });
   const problem = [left.error, right.error].find((e) => e instanceof Problem) as Problem | undefined;
   return (
-    <div>
+    <div className="compare-page">
       <header className="compare-head">
         <Link to="/" className="path-shelf">
           Shelf
