@@ -14,7 +14,8 @@ from bench.table import Row
 from caltin_core.colour.difference import delta_e_2000
 from caltin_core.media.hand import PRESSURES
 from caltin_core.media.layers import STROKES, Lay, Stroke
-from caltin_core.media.predict import Workbench, colours_of, predict
+from caltin_core.media.predict import colours_of, predict
+from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.match import Match, all_matches, matches
 from caltin_core.recipes.rules import Rules
 from caltin_core.recipes.targets import Target

@@ -12,8 +12,8 @@ from caltin_core.colour.spectra import reflectance_from_lab
 from caltin_core.media.calibrate import Patch, calibrate, with_solids
 from caltin_core.media.colourants import Ground, Swatch
 from caltin_core.media.layers import Lay
-from caltin_core.media.predict import Workbench
 from caltin_core.media.teaching import sheet as teaching_sheet
+from caltin_core.media.workbench import Workbench
 from caltin_core.reference.picture import open_picture
 from caltin_core.standins.camera import Shot, page_of, photograph
 from caltin_core.standins.paper import Sheet

@@ -65,7 +65,7 @@ from caltin_site.kits import services as kits
 from caltin_site.kits.schemas import KitColour, PaperData
 from caltin_site.shapes import Lab
 from caltin_site.studies import services as studies
-from caltin_site.studies.changes import AddPlace, SetRecipe
+from caltin_site.studies.ops import AddPlace, SetRecipe
 from caltin_site.studies.schemas import NewStudy
 from demo.kits import WAX_24
 user = get_user_model().objects.create_user("bench")

@@ -19,8 +19,9 @@ from caltin_core.contract.shapes import laid_shape
 from caltin_core.media.calibrate import Patch, calibrate
 from caltin_core.media.colourants import Ground, Swatch, solids_from_lab
 from caltin_core.media.layers import Blend, Lay, Layer, Lift, Stroke
-from caltin_core.media.predict import Workbench, colours_of, predict
+from caltin_core.media.predict import colours_of, predict
 from caltin_core.media.teaching import teaching
+from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.match import all_matches
 from caltin_core.recipes.proposed import proposed_of
 from caltin_core.recipes.rules import Rules

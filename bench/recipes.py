@@ -18,7 +18,8 @@ from caltin_core.colour.tables import Floats
 from caltin_core.media.colourants import Ground, Swatch, solids_from_lab
 from caltin_core.media.hand import PRESSURES
 from caltin_core.media.layers import COAT, PRESSED, STROKE_INDEX, STROKES, Lay, Layer, Stroke
-from caltin_core.media.predict import Workbench, colours_of, predict
+from caltin_core.media.predict import colours_of, predict
+from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.candidates import FastBench
 from caltin_core.recipes.coverage import role_tones
 from caltin_core.recipes.cure import INCURABLE, cures

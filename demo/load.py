@@ -26,8 +26,8 @@ from caltin_site.plans import services as plans
 from caltin_site.references import services as references
 from caltin_site.shapes import Lab
 from caltin_site.studies import services as studies
-from caltin_site.studies.changes import AddPlace, EditPlace, Note, PlanLight, ProposeAreas, SetRules, SetSheet, Settle
 from caltin_site.studies.models import Study
+from caltin_site.studies.ops import AddPlace, EditPlace, Note, PlanLight, ProposeAreas, SetRules, SetSheet, Settle
 from caltin_site.studies.schemas import NewStudy
 from caltin_site.studies.state import PlannedState, RulesState, SheetState
 from demo.finished import draw

@@ -16,7 +16,7 @@ from caltin_core.contract.shapes import laid_shape
 from caltin_core.media.calibrate import Patch, calibrate
 from caltin_core.media.colourants import Ground, Swatch
 from caltin_core.media.layers import Lay, Stroke
-from caltin_core.media.predict import Workbench
+from caltin_core.media.workbench import Workbench
 from caltin_core.standins.paper import Nature, Sheet
 from demo.kits import MARKERS_36, PASTELS_30, WAX_24
 

@@ -8,7 +8,7 @@ from pydantic import Field
 from caltin_core.contract.command import Command
 from caltin_core.contract.shapes import AnyLayer, Coloured, ColourShape, HandShape, Kit, Shape, Surface
 from caltin_core.media.calibrate import Patch, calibrate, doubt
-from caltin_core.media.predict import Workbench
+from caltin_core.media.workbench import Workbench
 
 
 class PatchShape(Coloured):

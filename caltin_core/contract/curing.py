@@ -18,7 +18,7 @@ from caltin_core.contract.shapes import (
     Surface,
     rounded,
 )
-from caltin_core.media.predict import Workbench
+from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.cure import Cure, cures
 
 

@@ -9,7 +9,7 @@ from caltin_core.contract.matching import MatchRequest, MatchShape, RulesShape, 
 from caltin_core.contract.shapes import SHARE_DECIMALS, AnyLayer, Kit, Shape
 from caltin_core.errors import BadRequest
 from caltin_core.media.layers import Lay
-from caltin_core.media.predict import Workbench
+from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.choice import Change
 from caltin_core.recipes.family import Member, family
 

@@ -26,7 +26,8 @@ from caltin_core.contract.shapes import (
 from caltin_core.media.cautions import fresh_cautions
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.lights import Drift, drift
-from caltin_core.media.predict import Start, Workbench, predict
+from caltin_core.media.predict import predict
+from caltin_core.media.workbench import Start, Workbench
 from caltin_core.recipes.match import Match, Recipe, all_matches
 from caltin_core.recipes.rules import BlackPolicy, Goal, Rules
 from caltin_core.recipes.school_list import SCHOOLS

@@ -8,7 +8,7 @@ from caltin_core.contract.command import Command
 from caltin_core.contract.shapes import SHARE_DECIMALS, AnyLayer, ColourShape, HandShape, Id, Kit, Pressure, Shape, Surface
 from caltin_core.errors import BadRequest
 from caltin_core.media.layers import COAT, Lay
-from caltin_core.media.predict import Workbench
+from caltin_core.media.workbench import Workbench
 from caltin_core.plan.finish import UnderDrawing
 from caltin_core.plan.make import Conflict, Plan, plan
 from caltin_core.plan.order import Route

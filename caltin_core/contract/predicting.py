@@ -27,7 +27,8 @@ from caltin_core.errors import BadRequest
 from caltin_core.lanes import in_lanes
 from caltin_core.media.cautions import cautions
 from caltin_core.media.layers import Layer
-from caltin_core.media.predict import Prediction, Workbench, predict
+from caltin_core.media.predict import Prediction, predict
+from caltin_core.media.workbench import Workbench
 
 # So many stacks are worth a lane of their own.
 _LANE = 500

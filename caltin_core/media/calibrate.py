@@ -29,8 +29,9 @@ from caltin_core.media.fits import (
 )
 from caltin_core.media.hand import HAND, PRESSURES, Hand
 from caltin_core.media.layers import MAX_PASSES, Lay, Layer
-from caltin_core.media.predict import Workbench, colours_of, thin, thin_colours
+from caltin_core.media.predict import colours_of, thin, thin_colours
 from caltin_core.media.stack import Bools, Ints
+from caltin_core.media.workbench import Workbench
 
 _ROUNDS = 9
 _STEP = 0.02

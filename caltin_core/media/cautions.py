@@ -9,7 +9,7 @@ from caltin_core.colour.difference import chroma, hue_angle, hue_apart
 from caltin_core.media.colourants import Swatch
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import STROKES, Lay, Layer, lays
-from caltin_core.media.predict import Workbench
+from caltin_core.media.workbench import Workbench
 
 _Ints = NDArray[np.intp]
 # A marker grey: so little chroma; cool or neutral below this much b* and a* together; light skin from this L* up.

@@ -9,7 +9,8 @@ from caltin_core.colour.difference import delta_e_2000
 from caltin_core.errors import BadRequest
 from caltin_core.media.calibrate import Patch, is_solid
 from caltin_core.media.layers import Lay, Layer
-from caltin_core.media.predict import Workbench, colours_of
+from caltin_core.media.predict import colours_of
+from caltin_core.media.workbench import Workbench
 
 CONTROLS = 3
 # Controls that miss by less, in ΔE00, are of the same hand; by more, of another (common practice).

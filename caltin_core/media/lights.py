@@ -9,7 +9,8 @@ from caltin_core.colour.spectra import lab_from_reflectance
 from caltin_core.colour.tables import Floats
 from caltin_core.colour.words import difference
 from caltin_core.media.layers import Lay, Layer
-from caltin_core.media.predict import Prediction, Start, Workbench, whole_stack
+from caltin_core.media.predict import Prediction, whole_stack
+from caltin_core.media.workbench import Start, Workbench
 
 # The lights a drawing is looked at in, by the CIE's names for them.
 LIGHTS = MappingProxyType({"D50": "daylight", "D65": "overcast sky", "A": "lamp", "FL2": "fluorescent tube", "LED-B3": "LED"})

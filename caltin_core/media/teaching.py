@@ -17,7 +17,8 @@ from caltin_core.colour.tables import Floats
 from caltin_core.media.calibrate import Space, apart, slopes
 from caltin_core.media.colourants import Rows, solid_of
 from caltin_core.media.layers import Lay, Layer, Stroke
-from caltin_core.media.predict import Workbench, thin_colours
+from caltin_core.media.predict import thin_colours
+from caltin_core.media.workbench import Workbench
 
 _NOISE = 1.0
 _LIKELY = 60

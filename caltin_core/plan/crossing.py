@@ -8,7 +8,8 @@ import numpy as np
 from caltin_core.colour.tables import Floats
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import Lay
-from caltin_core.media.predict import Workbench, predict
+from caltin_core.media.predict import predict
+from caltin_core.media.workbench import Workbench
 from caltin_core.reference.edges import EdgeKind
 
 # An edge whose width was not read is taken to be this wide on the paper; a lost one is crossed this far, in millimetres.

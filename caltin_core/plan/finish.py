@@ -6,7 +6,7 @@ from typing import Literal
 
 from caltin_core.media.cautions import WAXY
 from caltin_core.media.layers import Blend, Lay, Layer, lays
-from caltin_core.media.predict import Workbench
+from caltin_core.media.workbench import Workbench
 
 # On the band from grainy (0) to smooth (1): from here on the grain is closed, up to here it is kept.
 SMOOTH, GRAINY = 0.75, 0.25

@@ -12,7 +12,8 @@ from caltin_core.colour.value import munsell_value
 from caltin_core.media.cautions import cautions
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import Lay, Layer, lays
-from caltin_core.media.predict import Workbench, courses_of
+from caltin_core.media.predict import courses_of
+from caltin_core.media.workbench import Workbench
 from caltin_core.plan.crossing import crossing
 from caltin_core.plan.finish import GRAINY, LIFTED, UnderDrawing, closed, finished, suits
 from caltin_core.plan.order import Route, Sheet, ordered

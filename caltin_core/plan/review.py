@@ -9,7 +9,8 @@ import numpy as np
 from caltin_core.colour.tables import Floats
 from caltin_core.colour.value import munsell_value
 from caltin_core.media.layers import Layer
-from caltin_core.media.predict import Workbench, predict
+from caltin_core.media.predict import predict
+from caltin_core.media.workbench import Workbench
 from caltin_core.plan.timing import PAUSE, spans_of
 from caltin_core.plan.using import taken
 

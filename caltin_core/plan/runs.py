@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import Lay, Layer
-from caltin_core.media.predict import Workbench
+from caltin_core.media.workbench import Workbench
 
 # A round of the drawing, and a school's stage within it: what comes earlier is through on the whole sheet before.
 Turn = tuple[int, int]

@@ -6,7 +6,7 @@ from typing import Literal
 
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import Blend, Lay, Layer
-from caltin_core.media.predict import Workbench
+from caltin_core.media.workbench import Workbench
 from caltin_core.plan.order import Act
 from caltin_core.plan.runs import Run
 from caltin_core.plan.timing import BLENDS, CLEAN, DRIES, DRY, LIFTS, MASK, RESERVE, WET_FOR, lay_minutes

@@ -7,7 +7,7 @@ from statistics import median
 from caltin_core.media.hand import PRESSURES
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import COAT, Lay, Layer, lays
-from caltin_core.media.predict import Workbench
+from caltin_core.media.workbench import Workbench
 
 # The sheet that times and colour are reckoned by, in square centimetres.
 A4 = 21.0 * 29.7

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from caltin_core.colour.difference import delta_e_2000
-from caltin_core.media.predict import Workbench
+from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.match import Recipe, matches
 from caltin_core.recipes.rules import Rules
 from caltin_core.recipes.targets import Target

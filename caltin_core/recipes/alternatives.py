@@ -9,7 +9,7 @@ import numpy as np
 from caltin_core.colour.difference import chroma, hue_angle
 from caltin_core.colour.tables import Floats
 from caltin_core.media.cautions import fresh_cautions
-from caltin_core.media.predict import Workbench
+from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.candidates import Candidates, misses
 from caltin_core.recipes.match import Recipe, recipe_of, sought
 from caltin_core.recipes.rules import NO_COLOUR, Ints, Rules, usable

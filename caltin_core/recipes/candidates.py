@@ -10,9 +10,9 @@ from caltin_core.colour.spectra import thin_weights, thinned, weights
 from caltin_core.colour.tables import Floats
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import HARDNESS, PRESSED, STROKE_INDEX, STROKES, Lay, Stroke, as_coat
-from caltin_core.media.predict import Start, Workbench
 from caltin_core.media.stack import Drawn, bare, in_one, lay, strokes_on
 from caltin_core.media.tooth import FEW_QUANTILES
+from caltin_core.media.workbench import Start, Workbench
 from caltin_core.recipes.rules import NO_COLOUR, Bools, Ints, Rules, lengths
 
 CHUNK = 640

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from caltin_core.media.predict import Workbench
+from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.family import Member, family
 from caltin_core.recipes.match import Match, Recipe, matches
 from caltin_core.recipes.proposed import proposed_of

@@ -9,7 +9,7 @@ from caltin_core.colour.difference import delta_e_2000
 from caltin_core.colour.tables import Floats
 from caltin_core.colour.value import munsell_value
 from caltin_core.colour.words import tone_words
-from caltin_core.media.predict import Workbench
+from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.reach import in_reach
 from caltin_core.recipes.rules import Rules
 from caltin_core.recipes.search import Search

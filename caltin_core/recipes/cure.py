@@ -16,7 +16,8 @@ from caltin_core.colour.words import SAME, Difference, difference
 from caltin_core.media.cautions import WAXY, fresh_cautions, holds
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import COAT, Blend, Lay, Layer, Lift, Stroke, lays
-from caltin_core.media.predict import Prediction, Workbench, colours_of, drawn_states, media_of, predict
+from caltin_core.media.predict import Prediction, colours_of, drawn_states, media_of, predict
+from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.reach import reach
 from caltin_core.recipes.rules import NO_COLOUR, Rules, usable
 from caltin_core.recipes.search import Search

@@ -16,7 +16,7 @@ from caltin_core.errors import BadRequest
 from caltin_core.lanes import in_lanes
 from caltin_core.media.cautions import fresh_cautions
 from caltin_core.media.layers import Lay
-from caltin_core.media.predict import Workbench
+from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.candidates import Candidates, joined, misses
 from caltin_core.recipes.choice import Change, Choice, Options
 from caltin_core.recipes.match import LANE, Match, Searches, closer_look, matched, recipe_of, recipes_of

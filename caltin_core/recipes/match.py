@@ -9,7 +9,8 @@ from caltin_core.colour.tables import Floats
 from caltin_core.colour.words import Difference, difference
 from caltin_core.lanes import in_lanes, lanes
 from caltin_core.media.layers import Lay
-from caltin_core.media.predict import Prediction, Workbench, colours_of, predict
+from caltin_core.media.predict import Prediction, colours_of, predict
+from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.candidates import Candidates, joined, misses
 from caltin_core.recipes.offers import Found, Kind, Offered, offers
 from caltin_core.recipes.reach import Reach, reach

@@ -6,8 +6,9 @@ from functools import cached_property
 import numpy as np
 
 from caltin_core.media.cautions import holds
-from caltin_core.media.predict import Start, Workbench, drawn_states, media_of
+from caltin_core.media.predict import drawn_states, media_of
 from caltin_core.media.stack import Drawn
+from caltin_core.media.workbench import Start, Workbench
 from caltin_core.recipes.candidates import Candidates, FastBench, joined
 from caltin_core.recipes.ladders import COARSE, EVERY, LADDERS, NEW_LAYER, indices, near_strokes, other_strokes
 from caltin_core.recipes.rules import NO_COLOUR, SPARED, Bools, Ints, Rules, allowed, repeats, usable

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from caltin_core.media.cautions import cautions
-from caltin_core.media.predict import Workbench
+from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.match import Recipe
 from caltin_core.recipes.offers import MISSED, SPECKLED, speckle
 

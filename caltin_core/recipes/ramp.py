@@ -9,7 +9,8 @@ import numpy as np
 from caltin_core.colour.tables import Floats
 from caltin_core.colour.words import tone_words
 from caltin_core.media.layers import Lay
-from caltin_core.media.predict import Workbench, predict
+from caltin_core.media.predict import predict
+from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.family import Member, family
 from caltin_core.recipes.match import Match
 from caltin_core.recipes.rules import Rules

@@ -10,7 +10,7 @@ from caltin_core.colour.spectra import lab_from_reflectance
 from caltin_core.colour.tables import Floats
 from caltin_core.colour.words import hue_word, tone_words
 from caltin_core.media.kinds import MEDIA
-from caltin_core.media.predict import Workbench
+from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.candidates import misses
 from caltin_core.recipes.rules import Bools, Rules, usable
 

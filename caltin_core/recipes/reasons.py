@@ -7,7 +7,7 @@ from caltin_core.colour.difference import chroma, hue_apart
 from caltin_core.colour.tables import Floats
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import Lay
-from caltin_core.media.predict import Workbench
+from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.schools import families_of
 
 _COOL = frozenset({"blue", "violet", "green"})

@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from caltin_core.media.layers import HARDNESS
-from caltin_core.media.predict import Workbench
+from caltin_core.media.workbench import Workbench
 
 if TYPE_CHECKING:
     from caltin_core.recipes.schools import School

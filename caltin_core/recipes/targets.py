@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from caltin_core.colour.tables import Floats
 from caltin_core.media.layers import Layer
-from caltin_core.media.predict import Start
+from caltin_core.media.workbench import Start
 from caltin_core.recipes.rules import BlackPolicy
 
 

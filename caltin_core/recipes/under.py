@@ -9,7 +9,8 @@ from caltin_core.colour.tables import Floats
 from caltin_core.media.cautions import holds
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import COAT, Lay, Stroke
-from caltin_core.media.predict import Prediction, Workbench, colours_of, predict
+from caltin_core.media.predict import Prediction, colours_of, predict
+from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.rules import Rules, usable
 
 # How a test strip is laid (common practice): with pencil the under-colour barely and the other over it as one draws, lighter or

@@ -19,10 +19,9 @@ from caltin_site.plans import services as plans
 from caltin_site.plans.schemas import PlanOut
 from caltin_site.shapes import Strict, Tone
 from caltin_site.studies import services as studies
-from caltin_site.studies.changes import called
 from caltin_site.studies.curing import under_out
 from caltin_site.studies.models import Study
-from caltin_site.studies.state import PlaceId
+from caltin_site.studies.state import PlaceId, called
 
 _FONTS = {"serif": "newsreader-latin-wght-normal", "sans": "public-sans-latin-wght-normal"}
 _UNDERS = 14

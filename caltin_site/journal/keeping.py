@@ -30,10 +30,10 @@ from caltin_site.ownership import mine
 from caltin_site.references.models import Picture
 from caltin_site.shapes import Lab, Tone
 from caltin_site.studies import services as studies
-from caltin_site.studies.changes import called
 from caltin_site.studies.models import Change, Study
 from caltin_site.studies.reading import covers
 from caltin_site.studies.services import Aim
+from caltin_site.studies.state import called
 
 _FOUND_MOST = 60
 

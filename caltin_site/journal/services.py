@@ -9,7 +9,7 @@ from pydantic import TypeAdapter
 
 from caltin_core.contract.shapes import ActShape, CoatShape, LayShape
 from caltin_core.errors import BadRequest
-from caltin_core.media.predict import Workbench
+from caltin_core.media.workbench import Workbench
 from caltin_core.plan.drawn import Mark, goes_on, lies, standing
 from caltin_core.plan.timing import pace_of
 from caltin_core.plan.using import taken
@@ -19,8 +19,9 @@ from caltin_site.kits import services as kits
 from caltin_site.problems import Late
 from caltin_site.studies import history
 from caltin_site.studies import services as studies
-from caltin_site.studies.changes import SOLVED_AGAIN, Op, Settle, TakeRecipes
+from caltin_site.studies.changes import SOLVED_AGAIN
 from caltin_site.studies.models import Study
+from caltin_site.studies.ops import Op, Settle, TakeRecipes
 from caltin_site.studies.reading import covers
 from caltin_site.studies.services import Aim
 from caltin_site.studies.state import Recipe

@@ -15,7 +15,7 @@ from caltin_core.media.calibrate import Calibrated, Patch, doubt, fitting, with_
 from caltin_core.media.colourants import Handling, Swatch
 from caltin_core.media.layers import Lay, lays
 from caltin_core.media.learnt import learnt, learnt_words
-from caltin_core.media.predict import Workbench
+from caltin_core.media.workbench import Workbench
 from caltin_site.kits import services
 from caltin_site.kits.models import Hand, Kit, Paper, SwatchSheet
 from caltin_site.kits.schemas import HandData, KitData, Measured, PaperData

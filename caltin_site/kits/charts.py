@@ -23,9 +23,10 @@ from caltin_core.media.colourants import solid_of
 from caltin_core.media.control import controls, drift
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import COAT, MAX_PASSES, Lay, Layer, Stroke, lays
-from caltin_core.media.predict import Workbench, colours_of
+from caltin_core.media.predict import colours_of
 from caltin_core.media.teaching import FurtherRow, further_rows
 from caltin_core.media.teaching import sheet as teaching_sheet
+from caltin_core.media.workbench import Workbench
 from caltin_core.reference.picture import open_picture
 from caltin_site.kits import services
 from caltin_site.kits.calibrating import bench_on, hand_on, laid, measured_on, patches_of

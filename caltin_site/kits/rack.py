@@ -11,7 +11,7 @@ from caltin_core.colour.words import tone_words
 from caltin_core.contract.shapes import Medium
 from caltin_core.errors import BadRequest
 from caltin_core.media.hand import Hand
-from caltin_core.media.predict import Workbench
+from caltin_core.media.workbench import Workbench
 from caltin_core.rack.alike import pairs
 from caltin_core.rack.exchange import Entry, Format, Row, mended, read, write
 from caltin_core.rack.order import gaps, near, ordered

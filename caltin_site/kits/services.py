@@ -16,7 +16,7 @@ from caltin_core.media import hand as core
 from caltin_core.media.colourants import Ground, Handling, Swatch, sheet_from_fitted, solids_from_lab
 from caltin_core.media.fits import ColourFit, colour_from_fitted
 from caltin_core.media.hand import HANDS, hand_from_fitted
-from caltin_core.media.predict import Workbench
+from caltin_core.media.workbench import Workbench
 from caltin_core.rack.states import OUT, SPARING, State
 from caltin_site.kits.models import Hand, HandVersion, Kit, KitVersion, Paper, PaperVersion
 from caltin_site.kits.schemas import (

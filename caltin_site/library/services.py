@@ -10,7 +10,8 @@ from django.db import transaction
 from caltin_core.colour.difference import delta_e_2000
 from caltin_core.contract.shapes import BlendShape, LiftShape
 from caltin_core.errors import BadRequest
-from caltin_core.media.predict import Workbench, predict
+from caltin_core.media.predict import predict
+from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.carry import Carried, carried
 from caltin_core.recipes.rules import Rules
 from caltin_core.recipes.targets import Target
@@ -36,10 +37,10 @@ from caltin_site.library.schemas import (
 from caltin_site.ownership import mine
 from caltin_site.shapes import Lab, Tone
 from caltin_site.studies import services as studies
-from caltin_site.studies.changes import AddPlace, SetRange, TakeRecipes, called
 from caltin_site.studies.models import Study
+from caltin_site.studies.ops import AddPlace, SetRange, TakeRecipes
 from caltin_site.studies.schemas import NewStudy
-from caltin_site.studies.state import Recipe
+from caltin_site.studies.state import Recipe, called
 
 
 def keep(study: Study, asked: KeepAsked) -> Keepsake:

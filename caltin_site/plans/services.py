@@ -20,12 +20,11 @@ from caltin_site.journal.schemas import LaidOut, MarkOut
 from caltin_site.plans.schemas import ConflictOut, PlanOut, ServedOut, SittingOut, StepOut, TakesOut
 from caltin_site.shapes import Tone
 from caltin_site.studies import services as studies
-from caltin_site.studies.changes import called
 from caltin_site.studies.models import Study
 from caltin_site.studies.reading import areas_out, covers
 from caltin_site.studies.schemas import AfterOut
 from caltin_site.studies.services import Aim
-from caltin_site.studies.state import Token
+from caltin_site.studies.state import Token, called
 
 # So many of the last marks go with the plan, to be taken back.
 _RECENT = 40

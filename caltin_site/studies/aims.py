@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from caltin_core.colour.spectra import lab_from_reflectance
 from caltin_core.colour.tables import Floats
-from caltin_core.media.predict import Workbench
+from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.reach import reach_of_kit
 from caltin_core.reference.range_map import IDENTITY, RangeMap, propose
 from caltin_core.reference.roles import BASE

@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 
 from caltin_core.media.layers import lays
-from caltin_core.media.predict import Workbench
+from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.choice import Change
 from caltin_core.recipes.family import Family, Member, family
 from caltin_core.recipes.match import matches

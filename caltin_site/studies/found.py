@@ -17,11 +17,12 @@ from caltin_site.references import looking
 from caltin_site.references import services as references
 from caltin_site.references.models import Picture
 from caltin_site.shapes import Lab
-from caltin_site.studies.changes import (
+from caltin_site.studies.changes import Found
+from caltin_site.studies.models import Study
+from caltin_site.studies.ops import (
     AddArea,
     AddPlace,
     EditPlace,
-    Found,
     MergeAreas,
     Op,
     PaintArea,
@@ -33,7 +34,6 @@ from caltin_site.studies.changes import (
     SplitArea,
     UsePicture,
 )
-from caltin_site.studies.models import Study
 from caltin_site.studies.planned import direction_of, tones_of
 from caltin_site.studies.state import DevelopState, Place, State
 

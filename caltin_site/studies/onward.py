@@ -12,9 +12,8 @@ from caltin_core.recipes.rules import usable
 from caltin_core.recipes.schools import Zone, zones_of
 from caltin_core.recipes.words import recipe_words
 from caltin_site.studies.aims import Aim
-from caltin_site.studies.changes import called
 from caltin_site.studies.recipes import core_rules, layers_of, said, target_of
-from caltin_site.studies.state import Recipe
+from caltin_site.studies.state import Recipe, called
 
 
 def at_hand(here: Aim) -> set[str]:

@@ -25,11 +25,10 @@ from caltin_site.references.models import AreaMap
 from caltin_site.shapes import Lab, Strict, Tone
 from caltin_site.studies import history
 from caltin_site.studies.aims import Aim
-from caltin_site.studies.changes import called
 from caltin_site.studies.found import look_of
 from caltin_site.studies.models import Study
 from caltin_site.studies.services import sheet_out
-from caltin_site.studies.state import Place, State
+from caltin_site.studies.state import Place, State, called
 
 # What a place that was only touched is taken to cover, as a share of the sheet.
 _TOUCHED = 0.05

@@ -17,7 +17,8 @@ from caltin_core.errors import BadRequest
 from caltin_core.media.cautions import cautions
 from caltin_core.media.layers import Blend, Lay, Layer, Lift, lays
 from caltin_core.media.lights import LIGHTS, drift
-from caltin_core.media.predict import Prediction, Workbench, predict
+from caltin_core.media.predict import Prediction, predict
+from caltin_core.media.workbench import Workbench
 from caltin_core.plan.finish import finished
 from caltin_core.recipes.match import Match
 from caltin_core.recipes.offers import speckle
@@ -29,7 +30,6 @@ from caltin_core.recipes.words import act_words, recipe_words
 from caltin_site.kits import services as kits
 from caltin_site.shapes import Tone
 from caltin_site.studies.aims import Aim, aim
-from caltin_site.studies.changes import called
 from caltin_site.studies.models import Prediction as Kept
 from caltin_site.studies.models import Study
 from caltin_site.studies.schemas import (
@@ -41,7 +41,7 @@ from caltin_site.studies.schemas import (
     ReachOut,
     RecipeOut,
 )
-from caltin_site.studies.state import Place, Recipe
+from caltin_site.studies.state import Place, Recipe, called
 
 KEPT_MOST = 4000
 # Part of every key: what was kept in an older shape is not found any more.

@@ -13,7 +13,7 @@ from caltin_core.reference.edges import EdgeKind
 from caltin_site.kits.schemas import HandOut, KitOut, PaperOut
 from caltin_site.references.api import PictureOut
 from caltin_site.shapes import Lab, Strict, Tone
-from caltin_site.studies.changes import Op
+from caltin_site.studies.ops import Op
 from caltin_site.studies.state import LAYERS_MOST, PlaceId, RecipeKind, SchoolState, State
 
 Complaint = Literal[*COMPLAINTS]  # type: ignore[valid-type]

@@ -12,7 +12,7 @@ from caltin_core.colour.tables import Floats
 from caltin_core.colour.value import munsell_value
 from caltin_core.colour.words import difference, tone_words
 from caltin_core.errors import BadRequest
-from caltin_core.media.predict import Workbench
+from caltin_core.media.workbench import Workbench
 from caltin_core.plan.presses import checked_order, mended_order
 from caltin_core.recipes.reach import reach_of_kit
 from caltin_core.reference.roles import BASE, EYE_ROLES, ROLES
@@ -27,14 +27,15 @@ from caltin_site.references.models import Picture
 from caltin_site.shapes import Tone
 from caltin_site.studies import history
 from caltin_site.studies.aims import Aim, aim, bare_lab, lab_of_lightness, picture_of
-from caltin_site.studies.changes import Op, OrderSteps, Settle, UsePicture, UseVersions, apply, called
+from caltin_site.studies.changes import apply
 from caltin_site.studies.finding import match_missing, matches_out
 from caltin_site.studies.found import frame_of, look_up
 from caltin_site.studies.models import Study
 from caltin_site.studies.onward import at_hand, gone_on
+from caltin_site.studies.ops import Op, OrderSteps, Settle, UsePicture, UseVersions
 from caltin_site.studies.recipes import core_rules, effective, in_kit, in_light, layers_of, predicted, proposals, recipe_out, said
 from caltin_site.studies.schemas import FrameOut, GoesWith, NewStudy, PlaceOut, RangeOut, SheetOut, StudyCard, StudyOut
-from caltin_site.studies.state import Pins, Place, State, Token
+from caltin_site.studies.state import Pins, Place, State, Token, called
 
 __all__ = [
     "Aim",

@@ -20,7 +20,7 @@ from caltin_core.recipes.schools import ZONES, School, Stage, checked
 from caltin_core.reference.develop import Develop
 from caltin_core.reference.frame import Frame
 from caltin_core.reference.range_map import Hold
-from caltin_core.reference.roles import SLUGS
+from caltin_core.reference.roles import NAMES, SLUGS
 from caltin_core.reference.sheet import Placement, centred
 from caltin_site.shapes import Lab, Strict
 
@@ -237,3 +237,8 @@ class State(Strict):
     def place(self, id: str) -> Place | None:
         """The place of this id."""
         return next((p for p in self.places if p.id == id), None)
+
+
+def called(place: Place) -> str:
+    """A place's own name, or its role's."""
+    return place.name or NAMES[place.role]

@@ -10,11 +10,10 @@ from caltin_core.recipes.match import matches
 from caltin_site.kits import calibrating, charts
 from caltin_site.studies import history
 from caltin_site.studies.aims import aim
-from caltin_site.studies.changes import called
 from caltin_site.studies.models import Study
 from caltin_site.studies.recipes import core_rules, layers_of, said, target_of
 from caltin_site.studies.schemas import StripAsked
-from caltin_site.studies.state import Recipe, State
+from caltin_site.studies.state import Recipe, State, called
 
 
 def told(study: Study, asked: StripAsked) -> str:

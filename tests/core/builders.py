@@ -6,7 +6,7 @@ from caltin_core.colour.spectra import reflectance_from_lab
 from caltin_core.media.colourants import Ground, Swatch
 from caltin_core.media.hand import PRESSURES
 from caltin_core.media.layers import PRESSED, STROKES, Lay, Stroke, as_coat
-from caltin_core.media.predict import Workbench
+from caltin_core.media.workbench import Workbench
 from demo.kits import WAX_24
 
 WHITE_LAB = (95.0, 0.0, 2.0)

@@ -3,7 +3,7 @@
 import numpy as np
 
 from caltin_core.media.layers import BLENDS, COAT, Blend, Lay, Lift, Stroke
-from caltin_core.media.predict import Workbench
+from caltin_core.media.workbench import Workbench
 from caltin_core.plan.steps import Area
 from tests.core.builders import PLAIN, ground, swatch
 

@@ -15,8 +15,9 @@ from caltin_core.media.colourants import Ground, Swatch, solids_from_lab
 from caltin_core.media.fits import COLOUR, MANNER, SHEET, ColourFit, hand_spread, possible
 from caltin_core.media.hand import HAND, MEMBERS, Hand, hand_from_fitted
 from caltin_core.media.layers import BLENDS, LIFTS, Blend, Lay, Lift, Stroke
-from caltin_core.media.predict import Workbench, colours_of, predict
+from caltin_core.media.predict import colours_of, predict
 from caltin_core.media.stack import Drawn
+from caltin_core.media.workbench import Workbench
 from caltin_core.standins.paper import Nature, Sheet
 from tests.core.builders import ground, swatch
 

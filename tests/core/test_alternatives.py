@@ -5,7 +5,8 @@ import pytest
 
 from caltin_core.colour.difference import chroma
 from caltin_core.media.cautions import cautions
-from caltin_core.media.predict import Workbench, predict
+from caltin_core.media.predict import predict
+from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.alternatives import alternatives, ready_made_skin
 from caltin_core.recipes.rules import Rules
 from caltin_core.recipes.targets import Target

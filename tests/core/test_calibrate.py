@@ -20,8 +20,9 @@ from caltin_core.media.hand import MEMBERS
 from caltin_core.media.kinds import MEDIA as MANNERS
 from caltin_core.media.layers import Blend, Lay, Lift, Stroke
 from caltin_core.media.learnt import learnt, learnt_words
-from caltin_core.media.predict import Workbench, colours_of, predict
+from caltin_core.media.predict import colours_of, predict
 from caltin_core.media.teaching import further_rows, teaching
+from caltin_core.media.workbench import Workbench
 from caltin_core.standins.paper import Nature
 from caltin_core.standins.pressed import Pressed, sheet_of
 

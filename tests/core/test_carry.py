@@ -3,7 +3,8 @@
 import numpy as np
 import pytest
 
-from caltin_core.media.predict import Workbench, predict
+from caltin_core.media.predict import predict
+from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.carry import carried
 from caltin_core.recipes.proposed import proposed_of
 from caltin_core.recipes.rules import Rules

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from caltin_core.colour.spectra import lab_from_reflectance
-from caltin_core.media.predict import Workbench
+from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.coverage import DEPTHS, HUES, ROLE_FACTORS, coverage, role_tones
 from caltin_core.recipes.match import matches
 from caltin_core.recipes.reach import IN_REACH

@@ -3,7 +3,7 @@
 import pytest
 
 from caltin_core.media.layers import Lay, Stroke, as_coat
-from caltin_core.media.predict import Workbench
+from caltin_core.media.workbench import Workbench
 from caltin_core.plan.crossing import crossing
 from tests.core.builders import PLAIN, ground, plain_bench, stack, swatch
 

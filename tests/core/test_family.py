@@ -15,7 +15,8 @@ from caltin_core.errors import BadRequest
 from caltin_core.media.cautions import cautions
 from caltin_core.media.colourants import Ground, Swatch, solids_from_lab
 from caltin_core.media.layers import Lay, Stroke
-from caltin_core.media.predict import Workbench, predict
+from caltin_core.media.predict import predict
+from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.coverage import role_tones
 from caltin_core.recipes.family import Member, family
 from caltin_core.recipes.match import matches

@@ -12,7 +12,8 @@ from caltin_core.errors import BadRequest
 from caltin_core.lanes import in_lanes, lanes, open_lanes
 from caltin_core.media.calibrate import EVERY, Patch, Space, calibrate
 from caltin_core.media.layers import Lay, Stroke
-from caltin_core.media.predict import Workbench, colours_of
+from caltin_core.media.predict import colours_of
+from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.family import Member, family
 from caltin_core.recipes.match import all_matches, matches
 from caltin_core.recipes.rules import Rules

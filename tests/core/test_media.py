@@ -15,8 +15,9 @@ from caltin_core.media.film import surface_put_on, surface_taken_off
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import BLENDS, LIFTS, PRESSED, STROKES, Blend, Lay, Lift, Stroke
 from caltin_core.media.lights import NOT_KNOWN, drift
-from caltin_core.media.predict import Start, Workbench, predict
+from caltin_core.media.predict import predict
 from caltin_core.media.tooth import QUANTILES
+from caltin_core.media.workbench import Start, Workbench
 from tests.core.builders import PLAIN, ground, stack, swatch
 
 KITS = range(3)
@@ -370,11 +371,11 @@ def test_any_media_in_any_order_stay_within_bounds_and_alone_or_together_are_the
         assert alone.uncertainty == pytest.approx(seen.uncertainty, rel=1e-3)
 
 
-@pytest.mark.parametrize(("thinned", "not_thinned"), [("_THIRD", 1), ("FEW_QUANTILES", QUANTILES)])
+@pytest.mark.parametrize(("thinned", "not_thinned"), [("THIRD", 1), ("FEW_QUANTILES", QUANTILES)])
 def test_doubts_told_by_few_bands_and_depths_are_about_those_of_all(monkeypatch, rng, thinned, not_thinned):
     stacks = [any_stack(rng, MIXED) for _ in range(120)]
     few = np.array([p.uncertainty for p in predict(Workbench(MIXED.swatches, MIXED.ground), stacks)])
-    monkeypatch.setattr(f"caltin_core.media.predict.{thinned}", not_thinned)
+    monkeypatch.setattr(f"caltin_core.media.workbench.{thinned}", not_thinned)
     whole = np.array([p.uncertainty for p in predict(Workbench(MIXED.swatches, MIXED.ground), stacks)])
     assert not np.array_equal(few, whole)
     assert np.median(few / whole) == pytest.approx(1, abs=0.02)

@@ -10,7 +10,8 @@ import pytest
 from caltin_core.colour.difference import chroma, hue_angle
 from caltin_core.colour.spaces import hex_from_lab, lab_from_hex
 from caltin_core.media.layers import Lay, Stroke
-from caltin_core.media.predict import Workbench, predict
+from caltin_core.media.predict import predict
+from caltin_core.media.workbench import Workbench
 from tests.core.builders import PLAIN, ground, swatch
 
 MIX = Path(__file__).resolve().parents[1] / "sources" / "mix.mjs"

@@ -7,7 +7,8 @@ import pytest
 from caltin_core.colour.difference import delta_e_2000
 from caltin_core.media.cautions import cautions, overfull
 from caltin_core.media.layers import PRESSED, STROKE_INDEX, Stroke
-from caltin_core.media.predict import Workbench, predict
+from caltin_core.media.predict import predict
+from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.candidates import Candidates, misses
 from caltin_core.recipes.match import all_matches, sought
 from caltin_core.recipes.offers import Found, offers, promises, speckle

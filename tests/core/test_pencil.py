@@ -14,9 +14,10 @@ from caltin_core.media.colourants import Handling, colourants
 from caltin_core.media.fits import ColourFit
 from caltin_core.media.hand import HANDS, Hand, hand_from_fitted
 from caltin_core.media.layers import STROKE_INDEX, STROKES, Blend, Lay, Lift, Stroke
-from caltin_core.media.predict import Workbench, drawn_states, predict
+from caltin_core.media.predict import drawn_states, predict
 from caltin_core.media.stack import strokes_on, taken
 from caltin_core.media.tooth import TEETH, Tooth
+from caltin_core.media.workbench import Workbench
 from tests.core.builders import PLAIN, WHITE_LAB, ground, plain_bench, random_stack, stack, swatch
 
 BENCH = plain_bench()

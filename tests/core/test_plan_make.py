@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 
 from caltin_core.media.layers import COAT, Blend, Lay, Stroke
-from caltin_core.media.predict import Workbench
+from caltin_core.media.workbench import Workbench
 from caltin_core.plan.make import plan
 from caltin_core.plan.order import Sheet, ordered
 from caltin_core.plan.runs import runs_of

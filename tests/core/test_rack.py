@@ -12,7 +12,7 @@ from jsonschema import Draft202012Validator
 from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_lab
 from caltin_core.errors import BadRequest
 from caltin_core.media.colourants import Ground, Swatch
-from caltin_core.media.predict import Workbench
+from caltin_core.media.workbench import Workbench
 from caltin_core.rack.alike import pairs
 from caltin_core.rack.exchange import Entry, kit_file_schema, mended, plain, read, safe, write
 from caltin_core.rack.order import gaps, near, ordered

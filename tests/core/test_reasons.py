@@ -5,7 +5,8 @@ import pytest
 
 from caltin_core.media.cautions import cautions
 from caltin_core.media.layers import Lay, Stroke
-from caltin_core.media.predict import Workbench, predict
+from caltin_core.media.predict import predict
+from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.reasons import reason
 from tests.core.builders import ground, plain_bench, stack, swatch
 

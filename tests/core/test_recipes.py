@@ -12,7 +12,8 @@ from caltin_core.colour.difference import delta_e_2000, hue_angle
 from caltin_core.media.cautions import cautions
 from caltin_core.media.hand import PRESSURES
 from caltin_core.media.layers import STROKE_INDEX, STROKES, Blend, Lay, Stroke
-from caltin_core.media.predict import Start, Workbench, colours_of, predict
+from caltin_core.media.predict import colours_of, predict
+from caltin_core.media.workbench import Start, Workbench
 from caltin_core.recipes.candidates import Candidates, FastBench, misses
 from caltin_core.recipes.coverage import role_tones
 from caltin_core.recipes.match import all_matches, matches

@@ -5,7 +5,7 @@ import pytest
 from caltin_core.media.hand import Hand
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import COAT, Blend, Lay, Lift, Stroke
-from caltin_core.media.predict import Workbench
+from caltin_core.media.workbench import Workbench
 from caltin_core.plan.using import A4, lasts, needs, taken, takes
 from tests.core.builders import stack
 from tests.core.studies import plan_bench
