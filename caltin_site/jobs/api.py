@@ -16,7 +16,7 @@ from caltin_site.kits.models import Kit, Paper
 from caltin_site.ownership import mine
 from caltin_site.shapes import Strict
 from caltin_site.studies.models import Study
-from caltin_site.studies.schemas import StripAsked
+from caltin_site.studies.recipe_schemas import StripAsked
 from caltin_site.studies.strips import told
 
 router = Router(tags=["jobs"])

@@ -6,7 +6,7 @@ from ninja import Schema
 
 from caltin_site.journal.schemas import LaidOut, MarkOut
 from caltin_site.shapes import Tone
-from caltin_site.studies.schemas import AfterOut
+from caltin_site.studies.recipe_schemas import AfterOut
 from caltin_site.studies.state import Token
 
 

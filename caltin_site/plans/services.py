@@ -22,7 +22,7 @@ from caltin_site.shapes import Tone
 from caltin_site.studies import services as studies
 from caltin_site.studies.models import Study
 from caltin_site.studies.reading import areas_out, covers
-from caltin_site.studies.schemas import AfterOut
+from caltin_site.studies.recipe_schemas import AfterOut
 from caltin_site.studies.services import Aim
 from caltin_site.studies.state import Token, called
 

@@ -22,27 +22,21 @@ from caltin_site.shapes import Lab, Tone
 from caltin_site.studies import curing, history, planned, reading, services
 from caltin_site.studies import schools as own
 from caltin_site.studies.models import OwnSchool, Study
-from caltin_site.studies.schemas import (
-    ChangeAsked,
+from caltin_site.studies.recipe_schemas import (
     CrossingOut,
     CureAsked,
     CuresOut,
-    GoesWith,
     InLightOut,
     MatchesOut,
-    NewStudy,
-    PlannedOut,
     PredictAsked,
     RampOut,
     RecipeOut,
     SchoolOut,
     SchoolsOut,
-    Seen,
-    StudyCard,
-    StudyOut,
     UnderOut,
     WayOut,
 )
+from caltin_site.studies.schemas import ChangeAsked, GoesWith, NewStudy, PlannedOut, Seen, StudyCard, StudyOut
 from caltin_site.studies.state import PlannedState, SchoolState
 
 router = Router(tags=["studies"])

@@ -15,8 +15,8 @@ from caltin_site.studies.aims import Aim, aim
 from caltin_site.studies.models import Study
 from caltin_site.studies.onward import zone_of
 from caltin_site.studies.reading import areas_out
+from caltin_site.studies.recipe_schemas import CrossingOut, CureAsked, CureOut, CuresOut, RampOut, RecipeOut, UnderOut, WayOut
 from caltin_site.studies.recipes import core_rules, effective, grain_out, layers_of, recipe_out, said, target_of
-from caltin_site.studies.schemas import CrossingOut, CureAsked, CureOut, CuresOut, RampOut, RecipeOut, UnderOut, WayOut
 from caltin_site.studies.state import called
 
 

@@ -19,6 +19,7 @@ from caltin_core.reference.roles import BASE, ROLES
 from caltin_site.studies.aims import Aim, aim, bare_lab
 from caltin_site.studies.models import Prediction as Kept
 from caltin_site.studies.models import Study
+from caltin_site.studies.recipe_schemas import ChangeOut, FamilyOut, ProposedOut
 from caltin_site.studies.recipes import (
     colours_shown,
     core_rules,
@@ -30,7 +31,6 @@ from caltin_site.studies.recipes import (
     matches_of,
     target_of,
 )
-from caltin_site.studies.schemas import ChangeOut, FamilyOut, ProposedOut
 from caltin_site.studies.schools import under_school
 from caltin_site.studies.state import State
 

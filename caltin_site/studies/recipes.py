@@ -32,15 +32,7 @@ from caltin_site.shapes import Tone
 from caltin_site.studies.aims import Aim, aim
 from caltin_site.studies.models import Prediction as Kept
 from caltin_site.studies.models import Study
-from caltin_site.studies.schemas import (
-    AfterOut,
-    DifferenceOut,
-    GrainOut,
-    InLightOut,
-    PlaceInLight,
-    ReachOut,
-    RecipeOut,
-)
+from caltin_site.studies.recipe_schemas import AfterOut, DifferenceOut, GrainOut, InLightOut, PlaceInLight, ReachOut, RecipeOut
 from caltin_site.studies.state import Place, Recipe, called
 
 KEPT_MOST = 4000

@@ -12,7 +12,7 @@ from caltin_core.recipes.schools import FAMILIES, ZONES, School
 from caltin_site.ownership import mine
 from caltin_site.studies import history
 from caltin_site.studies.models import OwnSchool, Study
-from caltin_site.studies.schemas import SchoolOut, SchoolsOut
+from caltin_site.studies.recipe_schemas import SchoolOut, SchoolsOut
 from caltin_site.studies.state import SchoolState, StageState, State
 
 
