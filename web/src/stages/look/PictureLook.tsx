@@ -27,6 +27,7 @@ import { useViewing } from "./useViewing";
 import { VIEWS } from "./views";
 import { ViewBar } from "./ViewBar";
 import { ZonesPanel, type ZoneTool } from "./ZonesPanel";
+import { CLOSER, FURTHER, WHOLE, ZoomBar } from "./ZoomBar";
 
 const PANEL_KEYS: Record<string, Panel> = {
   t: "places",
@@ -93,6 +94,11 @@ export function PictureLook({ picture }: { picture: PictureOut }) {
     if (chosen && panel !== "zones" && chosen.area !== null) setPanel("zones");
     if (chosen && panel !== "places" && chosen.area === null) setPanel("places");
   };
+  const addArea = (path: Spot[], tone: Lab | null) => {
+    const id = newId();
+    change({ do: "add_area", id, role, name: "", path, radius: null, tone });
+    setSelected(id);
+  };
   const onTouch = (disc: Disc) => {
     if (picking.what) {
       change({
@@ -121,37 +127,15 @@ export function PictureLook({ picture }: { picture: PictureOut }) {
     const label = map ? labelAt(map, disc.x, disc.y, picture.width) : 0;
     const there = label ? study.places.find((p) => p.area === label) : undefined;
     if (there) return setSelected(there.id);
-    if (zoneTool === "closed" || lineArt) {
-      const id = newId();
-      change({
-        do: "add_area",
-        id,
-        role,
-        name: "",
-        path: [{ x: disc.x, y: disc.y }],
-        radius: null,
-        tone: lineTone(role),
-      });
-      return setSelected(id);
-    }
-    setSelected(null);
+    if (zoneTool === "closed" || lineArt) addArea([{ x: disc.x, y: disc.y }], lineTone(role));
+    else setSelected(null);
   };
   const onPath = (path: Spot[]) => {
     const thin = thinned(path);
     if (panel === "zones" && zoneTool === "new") {
       if (thin.length < 3) return;
-      const id = newId();
-      change({
-        do: "add_area",
-        id,
-        role,
-        name: "",
-        path: thin,
-        radius: null,
-        tone: lineArt ? lineTone(role) : null,
-      });
-      setZoneTool("choose");
-      return setSelected(id);
+      addArea(thin, lineArt ? lineTone(role) : null);
+      return setZoneTool("choose");
     }
     if (panel === "zones" && place?.area && (zoneTool !== "lasso" || thin.length > 2))
       return change({
@@ -165,7 +149,7 @@ export function PictureLook({ picture }: { picture: PictureOut }) {
     if (paperTool === "crop") {
       const frame = cropOf(from, to, study.state.frame?.angle ?? 0);
       if (frame) change({ do: "set_frame", frame });
-      zoom.current?.by(0);
+      zoom.current?.by(WHOLE);
       return setPaperTool("none");
     }
     void spans.measure(from, to, paperTool === "unit", () => setPaperTool("measure"));
@@ -251,10 +235,10 @@ export function PictureLook({ picture }: { picture: PictureOut }) {
     Delete: () => place && change({ do: "remove_place", id: place.id }),
     "[": () => resize(1 / 1.15),
     "]": () => resize(1.15),
-    "+": () => zoom.current?.by(1.4),
-    "=": () => zoom.current?.by(1.4),
-    "-": () => zoom.current?.by(1 / 1.4),
-    "0": () => zoom.current?.by(0),
+    "+": () => zoom.current?.by(CLOSER),
+    "=": () => zoom.current?.by(CLOSER),
+    "-": () => zoom.current?.by(FURTHER),
+    "0": () => zoom.current?.by(WHOLE),
     f: () => setFlip((now) => (now === "none" ? "mirrored" : now === "mirrored" ? "upside down" : "none")),
     r: () =>
       change({
@@ -394,17 +378,7 @@ export function PictureLook({ picture }: { picture: PictureOut }) {
           <Over measured={panel === "paper" ? spans.measured : null} geometry={geometry} />
         )}
       </PictureBoard>
-      <div className="board-zoom" role="group" aria-label="Zoom">
-        <button type="button" onClick={() => zoom.current?.by(1 / 1.4)} aria-label="Further">
-          −
-        </button>
-        <button type="button" onClick={() => zoom.current?.by(0)}>
-          Whole
-        </button>
-        <button type="button" onClick={() => zoom.current?.by(1.4)} aria-label="Closer">
-          +
-        </button>
-      </div>
+      <ZoomBar by={(times) => zoom.current?.by(times)} />
       <ViewBar
         view={view}
         onView={setView}
