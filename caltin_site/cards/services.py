@@ -21,7 +21,7 @@ from caltin_site.shapes import Strict, Tone
 from caltin_site.studies import services as studies
 from caltin_site.studies.curing import under_out
 from caltin_site.studies.models import Study
-from caltin_site.studies.state import PlaceId, called
+from caltin_site.studies.state import PlaceId
 
 _FONTS = {"serif": "newsreader-latin-wght-normal", "sans": "public-sans-latin-wght-normal"}
 _UNDERS = 14
@@ -92,7 +92,7 @@ def _content(study: Study, asked: CardAsked) -> dict[str, Any]:
     recipes = studies.effective(here)
     lays = {place: studies.layers_of(here.bench, r.layers) for place, r in recipes.items()}
     seen = dict(zip(lays, predict(here.bench, list(lays.values())), strict=True))
-    names = [s.called for s in here.bench.swatches]
+    names, called = [s.called for s in here.bench.swatches], here.state.names()
     places = []
     for number, place in enumerate(here.state.places, 1):
         recipe = (
@@ -100,7 +100,7 @@ def _content(study: Study, asked: CardAsked) -> dict[str, Any]:
         )
         places.append(
             {
-                "number": number, "called": called(place), "target": Tone.of(here.targets[place.id]), "recipe": recipe,
+                "number": number, "called": called[place.id], "target": Tone.of(here.targets[place.id]), "recipe": recipe,
                 "layers": [{"words": layer_words(x, names), **_solid(here, x)} for x in lays.get(place.id, [])],
                 "mark": _mark(study, place.x, place.y),
             }
@@ -146,7 +146,8 @@ def _under(study: Study, here: studies.Aim, place: str | None) -> dict[str, Any]
     if wanted is None:
         raise BadRequest("place", "choose the place whose under-colours are to be charted")
     return {
-        "called": called(wanted), "target": Tone.of(here.targets[wanted.id]), "rows": under_out(study, wanted.id)[:_UNDERS],
+        "called": here.state.names()[wanted.id], "target": Tone.of(here.targets[wanted.id]),
+        "rows": under_out(study, wanted.id)[:_UNDERS],
     }  # fmt: skip
 
 

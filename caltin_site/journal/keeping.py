@@ -33,7 +33,6 @@ from caltin_site.studies import services as studies
 from caltin_site.studies.models import Change, Study
 from caltin_site.studies.reading import covers
 from caltin_site.studies.services import Aim
-from caltin_site.studies.state import called
 
 _FOUND_MOST = 60
 
@@ -55,7 +54,7 @@ def keep(study: Study, asked: EntryIn, made: datetime | None = None) -> Entry:
 def journal_out(study: Study) -> JournalOut:
     """Every sitting of a study, oldest first: what was drawn, kept and changed in it; and the look back."""
     here = studies.aim(study)
-    names = {p.id: called(p) for p in here.state.places}
+    names = here.state.names()
     marks = list(study.drawn.order_by("made", "pk"))
     entries = list(study.entries.select_related("picture").order_by("made", "pk"))
     changes = list(study.changes.filter(number__lte=study.head).order_by("number"))
@@ -99,7 +98,7 @@ def _came_out(entries: Sequence[Entry]) -> dict[str, Lab]:
 
 def _review(study: Study, here: Aim, marks: Sequence[Drawn], entries: Sequence[Entry]) -> ReviewOut:
     laid, recipes, came_out, share = services.there(study), studies.effective(here), _came_out(entries), covers(study, here)
-    places = here.state.places
+    places, names = here.state.places, here.state.names()
     at = {p.id: i for i, p in enumerate(places)}
 
     def known(shapes: Sequence[Any]) -> tuple[Layer, ...]:
@@ -107,7 +106,7 @@ def _review(study: Study, here: Aim, marks: Sequence[Drawn], entries: Sequence[E
 
     areas = [
         Reached(
-            called(p), share[p.id], here.targets[p.id], known(recipes[p.id].layers) if p.id in recipes else (),
+            names[p.id], share[p.id], here.targets[p.id], known(recipes[p.id].layers) if p.id in recipes else (),
             known(laid.get(p.id, [])), came_out[p.id].array() if p.id in came_out else None,
         )
         for p in places
@@ -125,7 +124,7 @@ def _review(study: Study, here: Aim, marks: Sequence[Drawn], entries: Sequence[E
             )
             for u in found.used
         ],
-        spent=[SpentOut(place=p.id, called=called(p), minutes=round(m, 1)) for p, m in zip(places, found.minutes, strict=True)],
+        spent=[SpentOut(place=p.id, called=names[p.id], minutes=round(m, 1)) for p, m in zip(places, found.minutes, strict=True)],
         habit=found.habit, differs=found.differs, learnt=found.learnt,
     )  # fmt: skip
 

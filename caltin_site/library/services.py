@@ -40,7 +40,7 @@ from caltin_site.studies import services as studies
 from caltin_site.studies.models import Study
 from caltin_site.studies.ops import AddPlace, SetRange, TakeRecipes
 from caltin_site.studies.schemas import NewStudy
-from caltin_site.studies.state import Recipe, called
+from caltin_site.studies.state import Recipe
 
 
 def keep(study: Study, asked: KeepAsked) -> Keepsake:
@@ -52,11 +52,11 @@ def keep(study: Study, asked: KeepAsked) -> Keepsake:
     if not places:
         raise BadRequest("places", "there is no recipe here to keep")
     layers = [studies.layers_of(here.bench, recipes[p.id].layers) for p in places]
-    names = [s.called for s in here.bench.swatches]
+    names, places_called = [s.called for s in here.bench.swatches], here.state.names()
     members = [
         MemberData(
-            role=p.role, called=called(p), target=Lab.of(here.targets[p.id]), looks=Lab.of(seen.lab), layers=recipes[p.id].layers,
-            words=recipe_words(stack, names),
+            role=p.role, called=places_called[p.id], target=Lab.of(here.targets[p.id]), looks=Lab.of(seen.lab),
+            layers=recipes[p.id].layers, words=recipe_words(stack, names),
         )
         for p, stack, seen in zip(places, layers, predict(here.bench, layers), strict=True)
     ]  # fmt: skip

@@ -24,7 +24,7 @@ from caltin_site.studies.models import Study
 from caltin_site.studies.reading import areas_out, covers
 from caltin_site.studies.recipe_schemas import AfterOut
 from caltin_site.studies.services import Aim
-from caltin_site.studies.state import Token, called
+from caltin_site.studies.state import Token
 
 # So many of the last marks go with the plan, to be taken back.
 _RECENT = 40
@@ -77,7 +77,8 @@ def plan(study: Study, left_handed: bool = False) -> PlanOut:
     takes = _takes(study, here, steps)
     return PlanOut(
         revision=study.revision, steps=steps, own_order=bool(here.state.order),
-        unplanned=[called(p) for p in here.state.places if p.id not in recipes], astray=[sheet.names[p][0] for p in astray],
+        unplanned=[name for place, name in here.state.names().items() if place not in recipes],
+        astray=[sheet.names[p][0] for p in astray],
         wanting=[sheet.names[p][0] for p in journal.wanting(here, there, recipes) if p not in astray],
         recent=[MarkOut.from_orm(row) for row in journal.held(study)[-_RECENT:]],
         changes=found.colour_changes, takes=takes, sittings=sittings,
@@ -96,7 +97,7 @@ def _sheet(here: Aim, shapes: dict[str, list[ActShape]], there: dict[str, list[A
         ]
         for place, p in seen.items()
     }
-    names = {p.id: (called(p), index) for index, p in enumerate(here.state.places, 1)}
+    names = {place: (name, index) for index, (place, name) in enumerate(here.state.names().items(), 1)}
     # A recipe in which a colour was never measured on this paper.
     untested = {
         place: names[place][0] for place, given in layers.items()
@@ -139,7 +140,9 @@ def _areas(study: Study, sheet: Sheet) -> list[Area]:
     for place, given in layers.items():
         p = known[place]
         spot = (p.x / size[0], p.y / size[1]) if p.x is not None and p.y is not None and study.picture else None
-        areas.append(Area(called(p), tuple(given), sheets[place], tuple(beside[place]), spot, here.state.finish.get(place)))
+        areas.append(
+            Area(sheet.names[place][0], tuple(given), sheets[place], tuple(beside[place]), spot, here.state.finish.get(place))
+        )
     return areas
 
 

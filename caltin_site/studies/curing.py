@@ -17,7 +17,6 @@ from caltin_site.studies.onward import zone_of
 from caltin_site.studies.reading import areas_out
 from caltin_site.studies.recipe_schemas import CrossingOut, CureAsked, CureOut, CuresOut, RampOut, RecipeOut, UnderOut, WayOut
 from caltin_site.studies.recipes import core_rules, effective, grain_out, layers_of, recipe_out, said, target_of
-from caltin_site.studies.state import called
 
 
 def cures_out(study: Study, asked: CureAsked) -> CuresOut:
@@ -67,7 +66,7 @@ def crossings_out(study: Study, place: str, to: str = "", kind: EdgeKind | None 
         beside = [(e.other if e.one == place else e.one, e.kind, e.width_mm) for e in read if place in (e.one, e.other)]
         # What has no recipe yet is told once it has one.
         asked = [b for b in beside if place in recipes and b[0] in recipes]
-    names = {p.id: called(p) for p in here.state.places}
+    names = here.state.names()
     out = []
     for other, how, wide in asked:
         if place not in recipes or other not in recipes:

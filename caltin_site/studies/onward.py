@@ -13,7 +13,7 @@ from caltin_core.recipes.schools import Zone, zones_of
 from caltin_core.recipes.words import recipe_words
 from caltin_site.studies.aims import Aim
 from caltin_site.studies.recipes import core_rules, layers_of, said, target_of
-from caltin_site.studies.state import Recipe, called
+from caltin_site.studies.state import Recipe
 
 
 def at_hand(here: Aim) -> set[str]:
@@ -23,16 +23,16 @@ def at_hand(here: Aim) -> set[str]:
 
 def gone_on(here: Aim, place: str, laid: Sequence[ActShape]) -> tuple[Recipe | None, str]:
     """A place's recipe from what lies there on, and a sentence; no recipe where nothing is to be done or the kit lacks a colour."""
-    mine = next(p for p in here.state.places if p.id == place)
+    mine, name = next(p for p in here.state.places if p.id == place), here.state.names()[place]
     try:
         done = layers_of(here.bench, laid)
     except BadRequest:
-        return None, f"{called(mine)}: something lies there that this kit does not have."
+        return None, f"{name}: something lies there that this kit does not have."
     target = target_of(here, mine)
     found = onward(here.bench, done, target.lab, core_rules(here).with_black(target.black), zone_of(here, place))
     names = [s.called for s in here.bench.swatches]
     goes = recipe_words(found.layers, names) if found.layers else "nothing more is needed."
-    words = f"{called(mine)}: {goes[0].lower() + goes[1:] if not lays(found.layers[:1]) else goes} ΔE00 {found.de00:.1f}."
+    words = f"{name}: {goes[0].lower() + goes[1:] if not lays(found.layers[:1]) else goes} ΔE00 {found.de00:.1f}."
     layers = [*laid, *said(here.bench, found.layers)]
     return (Recipe(layers=layers) if layers else None), words
 

@@ -28,7 +28,7 @@ from caltin_site.studies.aims import Aim
 from caltin_site.studies.found import look_of
 from caltin_site.studies.models import Study
 from caltin_site.studies.services import sheet_out
-from caltin_site.studies.state import Place, State, called
+from caltin_site.studies.state import Place, State
 
 # What a place that was only touched is taken to cover, as a share of the sheet.
 _TOUCHED = 0.05
@@ -276,7 +276,8 @@ def _zones_read(study: Study) -> tuple[list[tuple[Place, areas.Measured]], list[
 def areas_out(study: Study) -> AreasOut:
     """Zones with what they touch and how."""
     read, borders, _ = _zones_read(study)
-    names = {p.area: called(p) for p, _ in read}
+    called = history.state_of(study).names()
+    names = {p.area: called[p.id] for p, _ in read}
     return AreasOut(
         areas=[
             AreaOut(
@@ -287,7 +288,7 @@ def areas_out(study: Study) -> AreasOut:
         ],
         edges=[
             EdgeOut(
-                one=one.id, other=other.id, one_called=called(one), other_called=called(other),
+                one=one.id, other=other.id, one_called=called[one.id], other_called=called[other.id],
                 kind=e.kind, width_mm=round(e.width_mm, 1), step=round(e.step, 1),
             )
             for one, other, e in borders

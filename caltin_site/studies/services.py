@@ -35,7 +35,7 @@ from caltin_site.studies.onward import at_hand, gone_on
 from caltin_site.studies.ops import Op, OrderSteps, Settle, UsePicture, UseVersions
 from caltin_site.studies.recipes import core_rules, effective, in_kit, in_light, layers_of, predicted, proposals, recipe_out, said
 from caltin_site.studies.schemas import FrameOut, GoesWith, NewStudy, PlaceOut, RangeOut, SheetOut, StudyCard, StudyOut
-from caltin_site.studies.state import Pins, Place, State, Token, called
+from caltin_site.studies.state import Pins, Place, State, Token
 
 __all__ = [
     "Aim",
@@ -118,7 +118,7 @@ def change(owner: Any, id: uuid.UUID, seen: int, op: Op) -> Study:
 
 def known_colours(bench: Workbench, state: State) -> None:
     """Raises BadRequest when a recipe names a colour that is not in the kit."""
-    names = {p.id: called(p) for p in state.places}
+    names = state.names()
     for place, index in _strange(bench, state).items():
         what = f"the recipe chosen for {names.get(place, place)} takes a colour that this kit has not"
         raise BadRequest(f"recipes.{place}[{index}].colour", what)
@@ -147,7 +147,7 @@ def _checked(study: Study, state: State, op: OrderSteps) -> list[Token]:
     here = aim(study, state)
     recipes = {place: layers_of(here.bench, r.layers) for place, r in effective(here).items()}
     steps = [[(t.place, t.layer) for t in step] for step in op.steps]
-    names = {p.id: called(p) for p in state.places}
+    names = state.names()
     steps = mended_order(recipes, steps) if op.mend else steps
     return [Token(place=place, layer=layer) for place, layer in checked_order(recipes, steps, names)]
 
@@ -155,7 +155,7 @@ def _checked(study: Study, state: State, op: OrderSteps) -> list[Token]:
 def study_out(study: Study) -> StudyOut:
     """The study as the screen needs it."""
     here = aim(study)
-    state = here.state
+    state, names = here.state, here.state.names()
     undo, redo = history.neighbours(study)
     base = next((p for p in state.places if p.role == BASE), None)
     return StudyOut(
@@ -163,17 +163,17 @@ def study_out(study: Study) -> StudyOut:
         state=state, picture=PictureOut.from_orm(study.picture) if study.picture else None,
         kit=kits.kit_shown(study.kit_version_id),
         paper=kits.paper_out(study.paper_version), hand=kits.hand_out(study.hand_version),
-        places=[_place_out(p, i + 1, here.targets[p.id], base) for i, p in enumerate(state.places)],
+        places=[_place_out(p, names[p.id], i + 1, here.targets[p.id], base) for i, p in enumerate(state.places)],
         range=_range_out(here), sheet=sheet_out(study, state), frame=_frame_out(study, state), look=view_key(study, state),
         changed=study.changed,
     )  # fmt: skip
 
 
-def _place_out(place: Place, number: int, target: Floats, base: Place | None) -> PlaceOut:
+def _place_out(place: Place, name: str, number: int, target: Floats, base: Place | None) -> PlaceOut:
     role, tone = _ROLES[place.role], place.tone.array()
     against = difference(tone, base.tone.array()).words if base and base.id != place.id else ""
     return PlaceOut(
-        **place.model_dump(exclude={"tone"}), role_name=role.name, called=called(place), number=number, tone=Tone.of(tone),
+        **place.model_dump(exclude={"tone"}), role_name=role.name, called=name, number=number, tone=Tone.of(tone),
         target=Tone.of(target), words=tone_words(tone), against_base=against, undertone=undertone(tone).word,
         evenness=evenness(place.spread), black_usual=role.black_usual,
     )  # fmt: skip

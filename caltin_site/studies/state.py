@@ -238,6 +238,28 @@ class State(Strict):
         """The place of this id."""
         return next((p for p in self.places if p.id == id), None)
 
+    def names(self) -> dict[str, str]:
+        """What every place is called, by its id: of two that have only their role's name, on which side of the other it lies."""
+        alike: dict[str, list[Place]] = {}
+        for p in self.places:
+            if not p.name:
+                alike.setdefault(p.role, []).append(p)
+        out = {p.id: called(p) for p in self.places}
+        for some in alike.values():
+            if len(some) == 2:
+                out.update({p.id: f"{out[p.id]}, {side}" for p, side in zip(some, _sides(*some), strict=True) if side})
+        return out
+
+
+def _sides(one: Place, other: Place) -> tuple[str, str]:
+    """Where each of two places lies beside the other on the picture; nothing of places that lie on none."""
+    if one.x is None or one.y is None or other.x is None or other.y is None:
+        return "", ""
+    across, down = other.x - one.x, other.y - one.y
+    if abs(across) < abs(down):
+        return ("above", "below") if down > 0 else ("below", "above")
+    return ("left", "right") if across > 0 else ("right", "left") if across < 0 else ("", "")
+
 
 def called(place: Place) -> str:
     """A place's own name, or its role's."""

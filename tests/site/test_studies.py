@@ -9,7 +9,9 @@ from hypothesis.extra.django import TestCase
 
 from caltin_site.kits import services as kits
 from caltin_site.kits.schemas import KitColour
+from caltin_site.shapes import Lab
 from caltin_site.studies.models import Prediction, Study
+from caltin_site.studies.state import Place, State
 from tests.site.conftest import Artist
 
 
@@ -40,6 +42,24 @@ def test_a_papers_change_is_a_new_version_and_a_late_one_is_told(artist):
     body = {"seen": 1, "name": "Vellum", "tone": {"l": 93, "a": 0, "b": 4}, "tooth": "vellum"}
     assert artist.put(f"papers/{artist.paper.thing_id}", body).json()["number"] == 2
     assert artist.put(f"papers/{artist.paper.thing_id}", {**body, "name": "Late"}).status_code == 409
+
+
+@pytest.mark.parametrize(
+    ("spots", "called"),
+    [
+        ([(70, 40), (30, 42)], ["iris, right", "iris, left"]),
+        ([(50, 20), (48, 60)], ["iris, above", "iris, below"]),
+        ([(50, 20), (50, 20)], ["iris", "iris"]),
+        ([(10, 20), (50, 20), (90, 20)], ["iris", "iris", "iris"]),
+        ([(None, None), (50, 20)], ["iris", "iris"]),
+    ],
+)
+def test_of_two_places_of_one_role_it_is_said_which_lies_where(spots, called):
+    tone = Lab(l=30, a=5, b=5)
+    places = [Place(id=f"i{i}", role="iris", x=x, y=y, radius=x and 3, tone=tone) for i, (x, y) in enumerate(spots)]
+    named = Place(id="own", role="iris", name="Glass eye", tone=tone)
+    pins = dict.fromkeys(("kit", "paper", "hand"), uuid.uuid4())
+    assert list(State(title="T", pins=pins, places=[*places, named]).names().values()) == [*called, "Glass eye"]
 
 
 def test_places_are_renamed_given_another_role_and_removed(artist):
