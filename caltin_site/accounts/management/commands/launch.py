@@ -19,6 +19,8 @@ from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.db import connection
 from django.db.migrations.executor import MigrationExecutor
 
+from caltin_core.lanes import open_lanes
+
 KEPT_BACKUPS = 10
 
 
@@ -44,6 +46,8 @@ class Command(BaseCommand):
         if options["demo_artist"]:
             from demo.load import load
 
+            # This process has nothing else to do yet.
+            open_lanes()
             load()
         call_command("collectstatic", verbosity=0, interactive=False, clear=True)
         environment = {**os.environ, "CALTIN_DEMO_DOOR": f"{address}:{port}" if options["demo_artist"] else ""}
