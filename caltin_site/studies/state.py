@@ -247,7 +247,7 @@ class State(Strict):
         out = {p.id: called(p) for p in self.places}
         for some in alike.values():
             if len(some) == 2:
-                out.update({p.id: f"{out[p.id]}, {side}" for p, side in zip(some, _sides(*some), strict=True) if side})
+                out.update({p.id: f"{side} {out[p.id]}" for p, side in zip(some, _sides(*some), strict=True) if side})
         return out
 
 
@@ -257,7 +257,7 @@ def _sides(one: Place, other: Place) -> tuple[str, str]:
         return "", ""
     across, down = other.x - one.x, other.y - one.y
     if abs(across) < abs(down):
-        return ("above", "below") if down > 0 else ("below", "above")
+        return ("upper", "lower") if down > 0 else ("lower", "upper")
     return ("left", "right") if across > 0 else ("right", "left") if across < 0 else ("", "")
 
 

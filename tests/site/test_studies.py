@@ -47,8 +47,8 @@ def test_a_papers_change_is_a_new_version_and_a_late_one_is_told(artist):
 @pytest.mark.parametrize(
     ("spots", "called"),
     [
-        ([(70, 40), (30, 42)], ["iris, right", "iris, left"]),
-        ([(50, 20), (48, 60)], ["iris, above", "iris, below"]),
+        ([(70, 40), (30, 42)], ["right iris", "left iris"]),
+        ([(50, 20), (48, 60)], ["upper iris", "lower iris"]),
         ([(50, 20), (50, 20)], ["iris", "iris"]),
         ([(10, 20), (50, 20), (90, 20)], ["iris", "iris", "iris"]),
         ([(None, None), (50, 20)], ["iris", "iris"]),
