@@ -27,7 +27,9 @@ from caltin_core.recipes.proposed import proposed_of
 from caltin_core.recipes.rules import Rules
 from caltin_core.recipes.targets import Target
 from caltin_core.standins.paper import Nature, Sheet
-from caltin_core.standins.pressed import Pressed, sheet_of
+from caltin_core.standins.pressed import Pressed
+from caltin_core.standins.rubbed import Rubbed
+from caltin_core.standins.sheets import sheet_of
 from tests.core.builders import demo_bench, random_stack
 
 COLOURS, PAIRS, UNSEEN, SEEDS = 24, 12, 60, (17, 18)
@@ -40,6 +42,7 @@ NATURES = {
     "heavy, quick to fill": Nature(harder=1.4, deeper=0.8, take=1.4),
     "read with its gloss": Nature(gloss=0.03),
     "another paper": Pressed(),
+    "a third paper": Rubbed(),
 }  # fmt: skip
 # Medium, paper, tooth, single patches a colour, least L* of the kit; what the issue asks of median and 90th percentile.
 CASES = {
@@ -152,7 +155,7 @@ def _share(bench: Workbench, here: World) -> Floats:
 
 
 def media() -> list[Row]:
-    """Predictions after calibration on stacks never seen, three media, seven natures of paper and hand."""
+    """Predictions after calibration on stacks never seen, three media, eight natures of paper and hand."""
     rows = []
     for case, (*_, median, most) in CASES.items():
         for nature in NATURES:

@@ -37,7 +37,7 @@ def even_out(drawn: Drawn, share: Floats) -> Drawn:
     unit = np.maximum(thick, THINNEST)[:, :, None]
     k, s = kx / unit, np.maximum(sx / unit, THINNEST)
     fill = drawn.fill + thick - drawn.thick
-    seen = over(drawn.base, k, s, thick, drawn.paths, drawn.specks)
+    seen = over(drawn.base, k, s, thick, drawn.soak, drawn.specks)
     return replace(drawn, fill=fill, k=k, s=s, thick=thick, seen=seen)
 
 
@@ -54,7 +54,7 @@ def blend(drawn: Drawn, kind: str, hand: Hand) -> Drawn:
     kept = np.where(drawn.dyed, 1 - _rubbed(np.array(WASHINGS[kind]), hand), 1.0).astype(drawn.fill.dtype)
     if drawn.dyed.any():
         thick = worked.thick * kept[:, None]
-        seen = over(worked.base, worked.k, worked.s, thick, worked.paths, worked.specks)
+        seen = over(worked.base, worked.k, worked.s, thick, worked.soak, worked.specks)
         worked = replace(worked, thick=thick, seen=seen, uptake=worked.uptake * kept)
     return replace(worked, burnished=drawn.burnished | (polish & (drawn.loose > 0)))
 
@@ -74,7 +74,7 @@ def _worked_through(drawn: Drawn, merge: float, hand: Hand) -> Drawn:
     if under.below is not None:
         under = _worked_through(under, merge, hand)
         drawn = replace(drawn, base=under.seen, below=under)
-    return work_in(drawn, _rubbed(merge * drawn.loose, hand) * (under.loose > 0))
+    return work_in(drawn, (_rubbed(merge * drawn.loose, hand) * (under.loose > 0))[:, None])
 
 
 def lift(drawn: Drawn, kind: str, hand: Hand) -> Drawn:
@@ -96,5 +96,5 @@ def _without(drawn: Drawn, most: Floats, falls: Floats, at: Floats) -> Drawn:
     under = _without(drawn.below, np.where(loose > 0, most, 0), falls, deeper)
     thick = drawn.thick - here
     fill = np.maximum(drawn.fill - here - (drawn.below.fill - under.fill), 0)
-    seen = over(under.seen, drawn.k, drawn.s, thick, drawn.paths, drawn.specks)
+    seen = over(under.seen, drawn.k, drawn.s, thick, drawn.soak, drawn.specks)
     return replace(drawn, fill=fill, base=under.seen, thick=thick, seen=seen, below=under)

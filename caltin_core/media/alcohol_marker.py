@@ -4,5 +4,14 @@ over wet runs and pushes dye away, dry over dry displaces little. Common practic
 from caltin_core.media.medium import Medium
 
 ALCOHOL_MARKER = Medium(
-    "alcohol_marker", "alcohol marker", "dye", loose=0.0, uptake=3.0, washes_wet=0.3, washes_dry=0.05, paths=0.1, lasts=2500.0
+    "alcohol_marker",
+    "alcohol marker",
+    "dye",
+    loose=0.0,
+    uptake=3.0,
+    washes_wet=0.3,
+    washes_dry=0.05,
+    sinks=0.1,
+    soak=0.2,
+    lasts=2500.0,
 )

@@ -41,7 +41,9 @@ _ROBUST = 2.2
 _LEAST_NOISE, _FIRST_NOISE, _USUAL_COUNT = 0.35, 1.0, 16
 _WORST = 5
 # What a further layer adds to what a layer by itself misses by, in squares, before stacks were measured: worth so many of them.
-_FURTHER, _USUAL_STACKS = 0.5, 4
+_FURTHER, _USUAL_STACKS = 0.5, 12
+# The median of squared lengths against their mean, of three normal ones each (chi-square).
+_MEDIAN = 2.366 / 3
 # From here on a miss is more than an unsteady hand, in ΔE00.
 _SUSPECT = 3.0
 _MANNERS = len(MANNER)
@@ -356,8 +358,8 @@ def _left(r: Floats, jac: Floats, spread: Floats, say: Floats, noise: float, lay
     square, told = _length(out[..., 0]) ** 2, np.trace(out[..., 1:], axis1=1, axis2=2)
 
     def beyond(rows: Bools) -> float:
-        usual = np.sort(square[rows])[: max(1, int(0.9 * rows.sum()))]
-        return max(1.25 * float(np.mean(usual)) - float(told[rows].mean()), (1.5 * _LEAST_NOISE) ** 2)
+        # Among a dozen stacks one that fits nothing would rule their mean.
+        return max(float(np.median(square[rows])) / _MEDIAN - float(np.median(told[rows])), _LEAST_NOISE**2)
 
     single, stacked = layers == 1, layers > 1
     first = beyond(single) if single.any() else beyond(stacked)

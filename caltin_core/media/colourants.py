@@ -17,7 +17,7 @@ from caltin_core.media.hand import MEMBERS, Hand
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import COAT, STROKE_INDEX, Stroke
 from caltin_core.media.medium import Medium
-from caltin_core.media.stack import CLEAR_DYE, FILM, Colourants, bare, lay, manners, strokes_on
+from caltin_core.media.stack import CLEAR_DYE, FILM, Colourants, bare, lay, manners, strokes_of
 from caltin_core.media.tooth import QUANTILES, TEETH, Tooth
 
 Rows = slice | NDArray[np.intp]
@@ -190,7 +190,7 @@ def _solid_deposits(swatches: Sequence[Swatch], laid: dict[str, Any], hand: Hand
     for tooth in dict.fromkeys(teeth):
         rows = np.array([i for i, t in enumerate(teeth) if t == tooth], dtype=np.intp)
         blank = bare(np.array([0.5]), len(rows), tooth)
-        out[rows] = lay(blank, colours, strokes_on(tooth, hand), tooth, rows, how[rows]).thick
+        out[rows] = lay(blank, colours, strokes_of(hand), tooth, rows, how[rows]).thick
     return out
 
 
@@ -243,10 +243,10 @@ def colourants(swatches: Sequence[Swatch], hand: Hand, within: float = EXACT, ne
     more = np.exp([s.fit.own[1] + s.fit.manner[MANNER.index("scatter")] for s in swatches])
     dye = np.array([m.kind == "dye" for m in media], dtype=bool)
     s = _scattering(media, lightness, bands) * np.where(dye, 1.0, more)[:, None]
-    paths, specks = laid["paths"], laid["specks"]
+    soak, specks = laid["soak"], laid["specks"]
 
     def seen(k: Floats, s: Floats, rows: Rows = slice(None)) -> Floats:
-        films = over(ground[:, rows], k[:, None, :], s[:, None, :], deposit[rows], paths[rows], specks[rows])
+        films = over(ground[:, rows], k[:, None, :], s[:, None, :], deposit[rows], soak[rows], specks[rows])
         return seen_through(films, spread[rows])
 
     clear = np.full_like(s, _K_LEAST)

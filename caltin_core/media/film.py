@@ -14,15 +14,11 @@ THINNEST = 1e-9
 DARKEST_FILM = 1e-7
 
 
-def film_over(below: Floats, k: Floats, s: Floats, deposit: Floats, paths: Floats | None = None) -> Floats:
+def film_over(below: Floats, k: Floats, s: Floats, deposit: Floats) -> Floats:
     """Reflectance of a film over a background of reflectance `below`, all 0-1.
 
     `k`, `s` (…, Q or 1, bands) per unit deposit, S above 0; `deposit` (…, Q); `below` (…, Q or 1, bands), or
-    (G, …, Q or 1, bands) for the same film over G grounds. `paths` (…, 1, 1), above 0: the ways of light through it differ, by
-    this variance against the square of their mean. Taken for gamma distributed, they let through (1 + paths · 2 A)^(−1/paths)
-    where one way lets through exp(−2 A), A = b S X: of a clear dye, from what Beer and Lambert have near 0 to what paper dyed
-    throughout shows near 1 (Kubelka & Munk 1931). What colours the ground lies along the same ways, so that together they throw
-    back (below^−paths + paths · 2 A)^(−1/paths); over several grounds the first is the one that is there.
+    (G, …, Q or 1, bands) for the same film over G grounds.
 
     Source: Kubelka & Munk 1931; Kubelka 1948, "New contributions to the optics of intensely
     light-scattering materials. Part I", the hyperbolic solution, here divided through by b so that
@@ -36,10 +32,6 @@ def film_over(below: Floats, k: Floats, s: Floats, deposit: Floats, paths: Float
     many, bands = deposit.shape[-1], ratio.shape[-1]
     a, b, bs = (x.repeat(many, axis=-2) if x.shape[-2] == 1 else x for x in (a, b, b * s))
     tau = bs * deposit.repeat(bands, axis=-1).reshape(*deposit.shape, bands)
-    if paths is not None:
-        tau *= 2 * paths * (below[0] if below.ndim > tau.ndim else below) ** paths
-        np.log1p(tau, out=tau)
-        tau /= 2 * paths
     np.tanh(tau, out=tau)
     tau /= b
     above = a * below
@@ -51,6 +43,26 @@ def film_over(below: Floats, k: Floats, s: Floats, deposit: Floats, paths: Float
     share += 1
     above /= share
     return _at_least(above, DARKEST_FILM)
+
+
+def dyed(below: Floats, k: Floats, deposit: Floats, soak: Floats) -> Floats:
+    """Reflectance of paper in which dye lies, over grounds of reflectance `below` (G, …, Q or 1, bands), the first of them the one
+    that is there.
+
+    `k` (…, Q or 1, bands) per unit of dye, `deposit` (…, Q). The dye lies among fibres that scatter `soak` (…, 1, 1), S X above 0,
+    over the rest of the same fibres, whose own K/S is what `below` shows: from what Beer and Lambert have of a clear dye on top,
+    below · exp(−2 K X), near 0, to paper dyed throughout, where the K/S of dye and fibres add, above 1. Over any other ground it
+    lets as much through.
+
+    Source: Kubelka & Munk 1931; Kubelka 1948, a finite layer over a ground that has the R∞ of its own fibres.
+    """
+    there = _at_least(below[0].copy(), DARKEST_FILM)
+    a = k * deposit[..., None] / soak + ((1 - there) ** 2 / (2 * there) + 1)
+    b = np.sqrt((a - 1) * (a + 1))
+    tau = np.tanh(b * soak) / _at_least(b, THINNEST)
+    seen = (tau * (1 - a * there) + there) / (1 + tau * (a - there))
+    out: Floats = below * (_at_least(seen, DARKEST_FILM) / there)
+    return out
 
 
 def specks_over(below: Floats, k: Floats, s: Floats, deposit: Floats, size: Floats) -> Floats:
@@ -67,21 +79,21 @@ def specks_over(below: Floats, k: Floats, s: Floats, deposit: Floats, size: Floa
     return out
 
 
-def over(below: Floats, k: Floats, s: Floats, thick: Floats, paths: Floats, specks: Floats) -> Floats:
+def over(below: Floats, k: Floats, s: Floats, thick: Floats, soak: Floats, specks: Floats) -> Floats:
     """Reflectance (2, B, Q, bands) of B films, dusts or dyes over what lies below them, each as its medium has it.
 
-    `below` (2, B, Q or 1, bands), `k`, `s` (B, Q or 1, bands), `thick` (B, Q); `paths` and `specks` (B,), 0 where there are none.
+    `below` (2, B, Q or 1, bands), `k`, `s` (B, Q or 1, bands), `thick` (B, Q); `soak` and `specks` (B,), 0 where there are none.
     """
-    dusty, dyed = specks > 0, paths > 0
+    dusty, soaked = specks > 0, soak > 0
     if dusty.all():
         return specks_over(below, k, s, thick, specks[:, None])
-    if dyed.all():
-        return film_over(below, k, s, thick, paths[:, None, None])
+    if soaked.all():
+        return dyed(below, k, thick, soak[:, None, None])
     out = film_over(below, k, s, thick)
-    for these in (dusty, dyed):
+    for these in (dusty, soaked):
         rows = np.flatnonzero(these)
         if len(rows):
-            out[:, rows] = over(below[:, rows], k[rows], s[rows], thick[rows], paths[rows], specks[rows])
+            out[:, rows] = over(below[:, rows], k[rows], s[rows], thick[rows], soak[rows], specks[rows])
     return out
 
 

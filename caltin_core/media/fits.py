@@ -24,7 +24,7 @@ SHEET = 9
 _FEARED = 6
 MANNER = (
     "scatter", "drag", "merge", "even", "grip_after", "grip_again", "uptake", "refusal", "washes_wet", "washes_dry",
-    "washes_share", "paths", "bluer", "specks", "heaps",
+    "washes_share", "soak", "bluer", "specks", "heaps", "sinks", "builds",
 )  # fmt: skip
 TINTS = 7
 COLOUR = 2 + TINTS
@@ -41,13 +41,17 @@ _MOST = 12.0
 _OUTER, _INNER = (0.02, -0.01, 0.06), (0.15, -0.5, 0.8)
 # How soft and how sharp the end of a stroke's reach may be, as logarithms.
 _EDGE = (-1.5, 1.5)
+# How little and how much more a surface may grow, as logarithms.
+_BUILDS = (-12.0, 3.0)
+# How little and how much deeper a dye soaks in than usual, as logarithms: beyond these nothing changes.
+_SOAK = (-7.0, 4.0)
 _NUDGE = 1e-10
 
 
 @dataclass(frozen=True)
 class ColourFit:
     """Offsets of one colour: `own` (9,) log strength, log scattering, and seven of the shape of its solid's reflectance;
-    `manner` (15,) those of its medium, alike for all colours of it. `members` (M, 24) are both in every member of the
+    `manner` (17,) those of its medium, alike for all colours of it. `members` (M, 26) are both in every member of the
     ensemble, and `noise` what patches of it still miss by, in ΔE00, by itself, and `further` what each layer more adds to that
     in squares; empty and None where nothing was measured."""
 
@@ -69,12 +73,15 @@ class ColourFit:
         }
 
 
-# What earlier fits held: of a colour's own and its medium's offsets first 7 and 10, then 9 and 11, then 9 and 14. What they did
-# not move stays at 0; but they knew fillers that scatter all waves alike, dyes through which all ways are alike, films without
-# specks and none on a full tooth, and a sheet every stroke of which was refused by what its pass had laid, and of whose surface
-# nothing was read: the offsets that come to that.
-_ONCE = ((7, 10), (9, 11), (9, 14))
-_ONCE_MANNERS = dict(zip(MANNER, (*[0.0] * 11, -_MOST, -Medium.bluer, -_MOST, -_MOST), strict=True))
+# What earlier fits held: of a colour's own and its medium's offsets first 7 and 10, then 9 and 11, 14, 15. What they did not move
+# stays at 0; but they knew fillers that scatter all waves alike, dyes that lie on the fibres and do not sink, films without specks,
+# none on a full tooth and none by which the surface grows, and a sheet every stroke of which was refused by what its pass had laid,
+# and of whose surface nothing was read: the offsets that come to that.
+_ONCE = ((7, 10), (9, 11), (9, 14), (9, 15))
+_ONCE_MANNERS = dict(zip(MANNER, (*[0.0] * 11, -_MOST, -Medium.bluer, -_MOST, -_MOST, -_MOST, -_MOST), strict=True))
+# Those with 14 or 15 had, in place of how deep a dye soaks in, the logit of how unlike the ways of light through it are, of which
+# this was usual; either comes to about the same where they are the same number.
+_PATHS = 0.1
 _ONCE_SHEETS = {5: (6.0, 0.0, 0.0, 0.0), 6: (0.0, 0.0, 0.0)}
 # Which usual numbers of media a fit was measured against; one that does not say was against the first, of which a burnish left so
 # much of a pencil's grip.
@@ -122,8 +129,15 @@ def _as_now(fitted: dict[str, Any], colour: int, manners: int) -> dict[str, Any]
     manner = table_from_fitted([fitted["manner"]], manners)
     members = table_from_fitted(fitted["members"], colour + manners)
     more_own, more_manner = (0.0,) * (COLOUR - colour), tuple(_ONCE_MANNERS[name] for name in MANNER[manners:])
-    rows = [row[:colour] + more_own + row[colour:] + more_manner for row in members]
-    return {**fitted, "own": own[0] + more_own, "manner": manner[0] + more_manner, "members": rows}
+    at = MANNER.index("soak")
+
+    def now(row: tuple[float, ...]) -> tuple[float, ...]:
+        if len(row) > at:
+            row = (*row[:at], float(np.log(_share_moved(_PATHS, row[at]) / MEDIA["alcohol_marker"].soak)), *row[at + 1 :])
+        return row + more_manner
+
+    rows = [row[:colour] + more_own + now(row[colour:]) for row in members]
+    return {**fitted, "own": own[0] + more_own, "manner": now(manner[0]), "members": rows}
 
 
 def sheet_rows(rows: Any) -> tuple[tuple[float, ...], ...]:
@@ -176,9 +190,11 @@ def medium_with(medium: Medium, manner: Sequence[float]) -> Medium:
         grip_again=share("grip_again"), washes_wet=share("washes_wet"), washes_dry=share("washes_dry"),
         uptake=medium.uptake * float(np.exp(by["uptake"])), refusal=medium.refusal * float(np.exp(by["refusal"])),
         washes_share=medium.washes_share * float(np.exp(by["washes_share"])), bluer=medium.bluer + by["bluer"],
-        paths=_share_moved(medium.paths, by["paths"]) if medium.paths else 0.0,
+        soak=medium.soak * float(np.exp(np.clip(by["soak"], *_SOAK))),
+        sinks=share("sinks") if medium.soak else 0.0,
         specks=medium.specks * float(np.exp(np.clip(by["specks"], -_MOST, _MOST))),
         heaps=medium.heaps * float(np.exp(np.clip(by["heaps"], -_MOST, _MOST))),
+        builds=medium.builds * float(np.exp(np.clip(by["builds"], *_BUILDS))),
     )  # fmt: skip
 
 
@@ -235,16 +251,16 @@ def sheet_doubt() -> Floats:
 
 
 def manner_spread() -> Floats:
-    """Covariance (15, 15) of how far patches may move a medium, in the order of `MANNER`."""
-    return np.diag(np.array([0.4, 0.8, 0.6, 0.6, 0.6, 0.6, 0.15, 0.25, 0.6, 0.6, 1.0, 1.5, 0.4, 1.0, 1.0]) ** 2)
+    """Covariance (17, 17) of how far patches may move a medium, in the order of `MANNER`."""
+    return np.diag(np.array([0.4, 0.8, 0.6, 0.6, 0.6, 0.6, 0.15, 0.25, 0.6, 0.6, 1.0, 1.5, 0.4, 1.0, 1.0, 1.5, 2.0]) ** 2)
 
 
 def manner_doubt(medium: Medium) -> Floats:
-    """Covariance (15, 15) of a medium not measured. Dyes differ less from one another than a fit leaves them room for: one that
+    """Covariance (17, 17) of a medium not measured. Dyes differ less from one another than a fit leaves them room for: one that
     is unlike most must be let go where its patches say, but need not be feared before there are any. What is loose covers at
     any rate; how far a lead covers differs more from one line to the next."""
     scatter = 0.4 if medium.covers else 0.7
-    return np.diag(np.array([scatter, 0.8, 0.6, 0.6, 0.6, 0.6, 0.1, 0.2, 0.45, 0.45, 1.0, 1.5, 0.4, 1.0, 1.0]) ** 2)
+    return np.diag(np.array([scatter, 0.8, 0.6, 0.6, 0.6, 0.6, 0.1, 0.2, 0.45, 0.45, 1.0, 1.5, 0.4, 1.0, 1.0, 1.5, 2.0]) ** 2)
 
 
 def colour_spread(solid: Floats, measured: bool) -> Floats:

@@ -23,13 +23,15 @@ class Medium:
     `slick`, whether a burnish leaves such a surface at all; `loose`, how easily it is lifted or rubbed against wax; `bluer`, the
     power of wavelength by which its filler scatters long waves less: 4 of the finest grains (Rayleigh 1871), 0 of the coarsest
     (Mie 1908); `specks`, the deposit of one speck of dust (see `specks_over`), 0 where a film is even; `heaps`, the share of
-    what an empty tooth would take that lies on a full one.
+    what an empty tooth would take that lies on a full one; `builds`, by how much the surface grows where a unit of it lies, in
+    units of depth (see `passed`).
 
     Dyes: `uptake`, how many coats the paper holds; `refusal`, the power of the room left by which it takes less as it
     fills; `washes_wet` and `washes_dry`, the share of the dye below that one coat of as much dye displaces while that is
-    wet, and when it is dry; `washes_share`, the power of the new dye's share by which less of it displaces less; `paths`, by
-    how much the ways of light through the dyed paper differ (see `film_over`), 0 where all are alike; `permanent`, whether it dries
-    where it is laid, so that only earlier coats of such dyes refuse it, that it refuses no other, and that nothing dissolves it.
+    wet, and when it is dry; `washes_share`, the power of the new dye's share by which less of it displaces less; `sinks`, the
+    share of what is displaced that goes deeper, where it is not seen but takes room; `soak`, what the fibres scatter among which it
+    lies (see `dyed`), 0 where it lies on them; `permanent`, whether it dries where it is laid, so that only earlier coats of such
+    dyes refuse it, that it refuses no other, and that nothing dissolves it.
 
     `lasts` is what a new stick covers with one even medium pass, or a new marker with one coat, in square centimetres: from
     memory.
@@ -53,11 +55,13 @@ class Medium:
     washes_wet: float = 0.0
     washes_dry: float = 0.0
     washes_share: float = 0.25
-    paths: float = 0.0
+    sinks: float = 0.0
+    soak: float = 0.0
     permanent: bool = False
     bluer: float = 0.5
     specks: float = 0.0
     heaps: float = 0.03
+    builds: float = 0.02
     lasts: float = 4000.0
 
     @property

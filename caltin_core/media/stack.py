@@ -40,7 +40,7 @@ class Drawn:
     ground and as it were on black; `k`, `s` (B, 1 or Q, bands) absorption and scattering of the top film per unit deposit
     and `thick` (B, Q) its deposit; `seen` (2, B, Q, bands) reflectance of the whole; `burnished` (B,) bool; `dyed` (B,) whether
     the top film is a dye that can be dissolved; `uptake` (B,) coats of such dye the paper holds, `dried` (B,) those of permanent
-    dye; `loose` (B,) how easily the top film comes off, 0 for dye and covers; `paths` and `specks` (B,) those of the top film's
+    dye; `loose` (B,) how easily the top film comes off, 0 for dye and covers; `soak` and `specks` (B,) those of the top film's
     `Medium`;
     `below` the state that the top film was laid on, or None on bare ground.
     """
@@ -56,7 +56,7 @@ class Drawn:
     uptake: Floats
     dried: Floats
     loose: Floats
-    paths: Floats
+    soak: Floats
     specks: Floats
     below: "Drawn | None" = None
 
@@ -119,9 +119,11 @@ class Colourants:
     washes_wet: Floats
     washes_dry: Floats
     washes_share: Floats
-    paths: Floats
+    sinks: Floats
+    soak: Floats
     specks: Floats
     heaps: Floats
+    builds: Floats
 
     def single(self) -> "Colourants":
         """The same in single precision."""
@@ -141,26 +143,25 @@ def manners(media: Sequence[Medium], deposit: Floats) -> dict[str, Any]:
 
 @dataclass(frozen=True)
 class Strokes:
-    """Every stroke of `layers.STROKES` for one hand on one tooth: the rates of one pass (S, Q) and facts (S,)."""
+    """Every stroke of `layers.STROKES` for one hand (S,): what a pass or coat brings, how deep a pass reaches, and facts."""
 
-    rate: Floats
+    brings: Floats
+    reach: Floats
     burnish: Bools
     passes: Floats
     wet: Bools
 
     def single(self) -> "Strokes":
         """The same in single precision."""
-        return replace(self, rate=self.rate.astype(np.float32))
+        return replace(self, brings=self.brings.astype(np.float32), reach=self.reach.astype(np.float32))
 
 
-def strokes_on(tooth: Tooth, hand: Hand) -> Strokes:
-    """What a pass of every stroke would deposit on each quantile (S, Q) of an endless fresh tooth; a coat the same everywhere."""
-    deposit = np.array(hand.deposit)[_PRESSURE] * np.where(_SIDE, hand.side_deposit, 1.0)
+def strokes_of(hand: Hand) -> Strokes:
+    """What every stroke of a hand would bring to an endless fresh tooth, and how deep; a coat reaches everywhere."""
+    brings = np.array(hand.deposit)[_PRESSURE] * np.where(_SIDE, hand.side_deposit, 1.0)
     reach = np.array(hand.reach)[_PRESSURE] * np.where(_SIDE, hand.side_reach, 1.0)
     reach = reach * np.where(_TURNED, hand.turned_reach, 1.0)
-    one = np.where(_COAT[:, None], hand.coat, deposit[:, None] * np.exp(-((tooth.valleys() / reach[:, None]) ** tooth.edge)))
-    burnish = (_PRESSURE == BURNISH) & ~_COAT
-    return Strokes(one, burnish, _PASSES, _WET)
+    return Strokes(np.where(_COAT, hand.coat, brings), reach, (_PRESSURE == BURNISH) & ~_COAT, _PASSES, _WET)
 
 
 _PRESSURE = np.array(HARDNESS)
@@ -203,8 +204,10 @@ def _film(drawn: Drawn, colours: Colourants, strokes: Strokes, tooth: Tooth, col
     weak, more = colours.grip_after[colour], colours.grip_again[colour]
     first = np.where(drawn.burnished, np.where(burnish, more, weak), 1.0)
     again = np.where(burnish, more, first)
-    rate = strokes.rate[stroke] * colours.deposit[colour][:, None]
-    held, over_full = taken(drawn.fill, rate * first[:, None], rate * again[:, None], strokes.passes[stroke], tooth)
+    brings = strokes.brings[stroke] * colours.deposit[colour] * np.stack([first, again])
+    held, over_full, meets = passed(
+        drawn.fill, brings, strokes.reach[stroke], colours.builds[colour], strokes.passes[stroke], tooth
+    )
     dtype = drawn.fill.dtype
     held, heaped = (x.astype(dtype, copy=False) for x in (held, colours.heaps[colour][:, None] * over_full))
     if burnish.any():
@@ -215,105 +218,121 @@ def _film(drawn: Drawn, colours: Colourants, strokes: Strokes, tooth: Tooth, col
     closed = (drawn.burnished | burnish) & colours.slick[colour]
     film = replace(
         drawn, fill=drawn.fill + held, base=drawn.seen, k=k, s=s, thick=thick, burnished=closed, dyed=np.zeros_like(drawn.dyed),
-        loose=colours.loose[colour], paths=colours.paths[colour], specks=colours.specks[colour], below=drawn,
+        loose=colours.loose[colour], soak=colours.soak[colour], specks=colours.specks[colour], below=drawn,
     )  # fmt: skip
-    worked = np.where(burnish, colours.merge[colour], colours.drag[colour]) * (drawn.loose > 0)
-    # On the bare sheet there is nothing to work in.
-    rows = np.flatnonzero(worked if drawn.below is not None else [])
-    if len(rows) == len(worked):
+    share = np.where(burnish, colours.merge[colour], colours.drag[colour]) * (drawn.loose > 0)
+    # What the stroke does not meet stays as it was, and on the bare sheet there is nothing to work in.
+    worked = (share[:, None] * meets).astype(dtype, copy=False)
+    rows = np.flatnonzero(share if drawn.below is not None else [])
+    if len(rows) == len(share):
         return work_in(film, worked)
-    laid = replace(film, seen=over(drawn.seen, k, s, thick, film.paths, film.specks))
+    laid = replace(film, seen=over(drawn.seen, k, s, thick, film.soak, film.specks))
     return laid if not len(rows) else _put(laid, rows, work_in(laid.take(rows), worked[rows]))
 
 
-def taken(fill: Floats, first: Floats, more: Floats, passes: Floats, tooth: Tooth) -> tuple[Floats, Floats]:
-    """What valleys (B, Q) that hold `fill` take of `passes` (B,), one at least: the first would lay `first` (B, Q) on empty
-    ones, each later one `more`. Also how much of all that was brought (B, Q) met what was full already.
+def passed(
+    fill: Floats, brings: Floats, reach: Floats, builds: Floats, passes: Floats, tooth: Tooth
+) -> tuple[Floats, Floats, Floats]:  # fmt: skip
+    """What valleys (B, Q) that hold `fill` take of `passes` (B,), one at least: the first brings `brings[0]` (B,) to what lies
+    highest, each later one `brings[1]`. Also how much of all that was brought met what was full already, and how surely the last
+    pass met each valley, 0-1; all (B, Q).
 
-    Of a pass they take x less and less: dx/dt = rate · (1 − (fill + own · x)/capacity)^refusal. What it laid refuses the next one
-    wholly.
+    A pass rests on what lies highest, and finds valleys so much less as they lie deeper than it `reach`es (B,). Where much lies
+    the surface has grown, by `builds` (B,) depths for each unit: what strokes build up on the hills leaves the valleys deeper.
     """
-    # Evening out may have filled a valley to the brim.
-    room = np.maximum(1 - fill / tooth.capacity, 0)
-    own = tooth.own / tooth.capacity
-    if abs(tooth.refusal - 1.0) < _PLAIN:
-        # Each pass takes a share of the room that is left.
-        one, each = (-np.expm1(-own * rate) / tooth.own for rate in (first, more))
-        rest = np.maximum(passes - 1, 0)[:, None].astype(room.dtype)
-        left, keeps = np.maximum(1 - one, 0), np.maximum(1 - each, 0)
-        # Of all later passes together: how often the share of the room that each of them takes.
-        often = (1 - keeps**rest) / np.clip(each, THINNEST, 1)
-        held = tooth.capacity * room * (one + left * each * often)
-        empty = room * (1 + left) / 2, room * left * (1 + keeps) / 2 * often
-        return held, first * (1 - empty[0]) + more * np.maximum(rest - empty[1], 0)
-    power = 1 - tooth.refusal
-    # Those with the most passes come first, so that each turn is of the first so many.
+    # Those with the most passes come first, so that each turn is of the first so many; valleys by rows, which are few.
     order = np.argsort(-passes, kind="stable")
-    going = [int((passes > turn).sum()) for turn in range(int(passes.max(initial=0)))]
-    room = np.maximum(room, THINNEST)[order]
-    laid, full = np.zeros_like(room), np.zeros_like(room)
-    rates = np.stack([first, more])[:, order]
-    by = power * own * rates
-    for turn, many in enumerate(going):
-        here = room[:many]
-        after = here**power
-        after -= by[min(turn, 1), :many]
-        np.maximum(after, THINNEST, out=after)
-        after **= 1 / power
-        share = np.maximum(here - after, 0) / tooth.own
-        laid[:many] += share
-        full[:many] += rates[min(turn, 1), :many] * (1 - here + share / 2)
-        here -= share
-        np.maximum(here, THINNEST, out=here)
-    held, over_full = np.empty_like(laid), np.empty_like(full)
-    held[order], over_full[order] = tooth.capacity * laid, full
-    return held, over_full
+    going = len(passes) - np.searchsorted(passes[order[::-1]], np.arange(int(passes.max(initial=0))), side="right")
+    valleys = tooth.valleys().astype(fill.dtype, copy=False)[:, None]
+    now, brings, reach, builds = np.ascontiguousarray(fill[order].T), brings[:, order], reach[order], builds[order]
+    out = np.zeros((3, *now.shape), dtype=np.result_type(now, brings))
+    for turn, many in enumerate(going.tolist()):
+        here = now[:, :many]
+        deep = valleys - builds[:many] * here
+        deep -= deep.min(axis=0) - valleys[0]
+        deep /= reach[:many]
+        if tooth.edge != 1:
+            deep **= tooth.edge
+        out[2, :, :many] = np.exp(np.negative(deep, out=deep), out=deep)
+        more, refused = taken(here, brings[min(turn, 1), :many] * deep, tooth)
+        here += more
+        out[0, :, :many] += more
+        out[1, :, :many] += refused
+    held, over_full, meets = out[:, :, np.argsort(order)].transpose(0, 2, 1)
+    return held, over_full, meets
+
+
+def taken(fill: Floats, rate: Floats, tooth: Tooth) -> tuple[Floats, Floats]:
+    """What valleys that hold `fill` take of one pass that would lay `rate` on empty ones, and how much of it met what was full
+    already; arrays of one shape.
+
+    They take x less and less: dx/dt = rate · (1 − (fill + own · x)/capacity)^refusal. What it laid refuses the next one wholly.
+    """
+    room = np.maximum(1 - fill / tooth.capacity, 0)
+    filled = rate * (-tooth.own / tooth.capacity)
+    if abs(tooth.refusal - 1.0) < _PLAIN:
+        # It takes a share of the room that is left.
+        np.expm1(filled, out=filled)
+        filled *= room
+    else:
+        power = 1 - tooth.refusal
+        np.maximum(room, THINNEST, out=room)
+        filled *= power
+        filled += room**power
+        np.maximum(filled, THINNEST, out=filled)
+        filled **= 1 / power
+        filled -= room
+        np.minimum(filled, 0, out=filled)
+    filled /= -tooth.own
+    return tooth.capacity * filled, rate * (1 - room + filled / 2)
 
 
 def _coat(drawn: Drawn, colours: Colourants, strokes: Strokes, tooth: Tooth, colour: Ints, stroke: Ints) -> Drawn:
-    """A marker's dye: it joins the dye below, pushes some of that away, and the paper takes less the fuller it is. A permanent one
-    dries on all that, and is only refused by what has dried so before."""
+    """A marker's dye: it joins the dye below, pushes some of that away, and the paper takes less the fuller it is. A part of what
+    is pushed away only sinks: it is not seen any more, but still takes room. A permanent one dries on all that, and is only refused
+    by what has dried so before."""
     wet, permanent = strokes.wet[stroke] & (drawn.uptake > 0), colours.permanent[colour]
     washes = np.where(permanent, 0.0, np.where(wet, colours.washes_wet[colour], colours.washes_dry[colour]))
     there = np.where(permanent, drawn.dried, drawn.uptake)
     passes = strokes.passes[stroke]
-    holds, strength = colours.uptake[colour], colours.deposit[colour] * strokes.rate[stroke, 0]
+    holds, strength = colours.uptake[colour], colours.deposit[colour] * strokes.brings[stroke]
     strength = strength * (1 - KEPT_OUT * np.clip(drawn.fill.mean(axis=1) / tooth.capacity, 0, 1))
-    kept, new = np.ones_like(washes), np.zeros_like(washes)
+    kept, new, below, ours = np.ones_like(washes), np.zeros_like(washes), there, np.zeros_like(washes)
     for turn in range(int(passes.max())):
-        on = passes > turn
-        held = kept * there + new
+        on, held = passes > turn, below + ours
         # A marker's solvent pushes the more, the more of it the paper still drinks.
         drunk = strength * np.maximum(1 - held / holds, 0) ** colours.refusal[colour]
         pushed = washes * (2 * drunk / np.maximum(drunk + held, THINNEST)) ** colours.washes_share[colour]
-        stays = np.where(on, 1 - np.minimum(pushed, 1), 1.0)
-        kept, new = kept * stays, new * stays
-        left = np.maximum(1 - (kept * there + new) / holds, 0) ** colours.refusal[colour]
-        new = np.where(on, new + strength * left, new)
+        away = np.where(on, np.minimum(pushed, 1), 0.0)
+        gone = away * (1 - colours.sinks[colour])
+        # Dye that lies under a film is out of reach.
+        kept, below = (np.where(drawn.dyed, x * (1 - by), x) for x, by in ((kept, away), (below, gone)))
+        new, ours = new * (1 - away), ours * (1 - gone)
+        drunk = strength * np.maximum(1 - (below + ours) / holds, 0) ** colours.refusal[colour]
+        new, ours = (np.where(on, x + drunk, x) for x in (new, ours))
     k, s = colours.k[colour][:, None, :], colours.s[colour][:, None, :]
     dtype = drawn.fill.dtype
     thick = np.repeat(new.astype(dtype)[:, None], tooth.quantiles, axis=1)
-    # Dye that lies under a film is out of reach.
-    kept = np.where(drawn.dyed, kept, 1.0).astype(dtype)
+    kept = kept.astype(dtype)
     film = replace(
         drawn, base=drawn.seen, k=k, s=s, thick=thick, dyed=~permanent, loose=np.zeros_like(drawn.loose),
-        paths=colours.paths[colour].astype(dtype), specks=colours.specks[colour].astype(dtype),
-        uptake=(kept * drawn.uptake + np.where(permanent, 0.0, new)).astype(dtype),
+        soak=colours.soak[colour].astype(dtype), specks=colours.specks[colour].astype(dtype),
+        uptake=np.where(permanent, drawn.uptake, below + ours).astype(dtype),
         dried=(drawn.dried + np.where(permanent, new, 0.0)).astype(dtype),
         below=replace(drawn, thick=drawn.thick * kept[:, None]),
     )  # fmt: skip
-    return work_in(film, (drawn.dyed & ~permanent).astype(dtype))
+    return work_in(film, (drawn.dyed & ~permanent).astype(dtype)[:, None])
 
 
 def _cover(drawn: Drawn, colours: Colourants, strokes: Strokes, tooth: Tooth, colour: Ints, stroke: Ints) -> Drawn:
     """An opaque cover: the same on peaks and in valleys, and none of the tooth used."""
     k, s = colours.k[colour][:, None, :], colours.s[colour][:, None, :]
-    amount = (strokes.rate[stroke, 0] * strokes.passes[stroke] * colours.deposit[colour]).astype(drawn.fill.dtype)
+    amount = (strokes.brings[stroke] * strokes.passes[stroke] * colours.deposit[colour]).astype(drawn.fill.dtype)
     thick = np.repeat(amount[:, None], tooth.quantiles, axis=1)
-    no, paths, specks = np.zeros_like(drawn.dyed), colours.paths[colour], colours.specks[colour]
+    no, soak, specks = np.zeros_like(drawn.dyed), colours.soak[colour], colours.specks[colour]
     return replace(
-        drawn, base=drawn.seen, k=k, s=s, thick=thick, seen=over(drawn.seen, k, s, thick, paths, specks), burnished=no, dyed=no,
-        loose=colours.loose[colour], paths=paths, specks=specks, below=drawn,
+        drawn, base=drawn.seen, k=k, s=s, thick=thick, seen=over(drawn.seen, k, s, thick, soak, specks), burnished=no, dyed=no,
+        loose=colours.loose[colour], soak=soak, specks=specks, below=drawn,
     )  # fmt: skip
 
 
@@ -342,17 +361,17 @@ def _put(drawn: Drawn, rows: Ints, part: Drawn) -> Drawn:
 
 
 def work_in(drawn: Drawn, merge: Floats) -> Drawn:
-    """Mix the share `merge` (B,) of the film below into the top film. K and S add by amount; none is lost."""
+    """Mix the share `merge` (B, Q or 1) of the film below into the top film. K and S add by amount; none is lost."""
     under = drawn.below
     if under is None:
         return drawn
-    moved = (merge[:, None] * under.thick).astype(drawn.thick.dtype, copy=False)
+    moved = (merge * under.thick).astype(drawn.thick.dtype, copy=False)
     left = under.thick - moved
-    base = over(under.base, under.k, under.s, left, under.paths, under.specks)
+    base = over(under.base, under.k, under.s, left, under.soak, under.specks)
     thick = drawn.thick + moved
     ours = np.divide(drawn.thick, thick, out=np.ones_like(thick), where=thick > THINNEST)[:, :, None]
     k = under.k + ours * (drawn.k - under.k)
     s = under.s + ours * (drawn.s - under.s)
     below = replace(under, thick=left, seen=base)
-    seen = over(base, k, s, thick, drawn.paths, drawn.specks)
+    seen = over(base, k, s, thick, drawn.soak, drawn.specks)
     return replace(drawn, base=base, k=k, s=s, thick=thick, seen=seen, below=below)

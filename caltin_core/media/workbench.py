@@ -16,7 +16,7 @@ from caltin_core.media.fits import COLOUR, SHEET, ColourFit, hand_spread, hand_w
 from caltin_core.media.hand import MEMBERS, Hand
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import LIFTS, Lay, Layer
-from caltin_core.media.stack import Colourants, Drawn, Strokes, bare, lay, strokes_on
+from caltin_core.media.stack import Colourants, Drawn, Strokes, bare, lay, strokes_of
 from caltin_core.media.tooth import FEW_QUANTILES, Tooth
 
 # Of what the ensemble differs by, every third band tells enough.
@@ -72,7 +72,7 @@ class Workbench:
 
     @cached_property
     def strokes(self) -> Strokes:
-        """What every stroke deposits here."""
+        """What every stroke brings."""
         return self._strokes(self.hand)
 
     @cached_property
@@ -81,7 +81,7 @@ class Workbench:
         return self._strokes(self.hand.pressed(1 + UNSTEADY))
 
     def _strokes(self, hand: Hand) -> Strokes:
-        strokes = strokes_on(self.tooth, hand)
+        strokes = strokes_of(hand)
         return strokes.single() if self.quick else strokes
 
     @cached_property

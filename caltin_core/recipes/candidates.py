@@ -10,7 +10,7 @@ from caltin_core.colour.spectra import thin_weights, thinned, weights
 from caltin_core.colour.tables import Floats
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import HARDNESS, PRESSED, STROKE_INDEX, STROKES, Lay, Stroke, as_coat
-from caltin_core.media.stack import Drawn, bare, in_one, lay, strokes_on
+from caltin_core.media.stack import Drawn, bare, in_one, lay, strokes_of
 from caltin_core.media.tooth import FEW_QUANTILES
 from caltin_core.media.workbench import Start, Workbench
 from caltin_core.recipes.rules import NO_COLOUR, Bools, Ints, Rules, lengths
@@ -57,7 +57,7 @@ class FastBench:
         self.tooth = replace(bench.tooth, quantiles=FEW_QUANTILES)
         single = bench.colourants.single()
         self.colourants = replace(single, k=thinned(single.k), s=thinned(single.s))
-        self.strokes = strokes_on(self.tooth, bench.hand).single()
+        self.strokes = strokes_of(bench.hand).single()
         below = thinned(start.reflectance if start else bench.ground.reflectance).astype(np.float32)
         used, uptake = (start.tooth_used, start.uptake) if start else (0.0, 0.0)
         self._one = bare(self.tooth.inside(below), 1, self.tooth, used, uptake) if drawn is None else drawn

@@ -140,8 +140,3 @@ class PressedSheet(Sheet):
         wide = self.pressed.spread / 2
         paper = gaussian_filter(self._dyed(shows), (wide, wide, 0), mode="wrap")
         return self._over(state, paper, np.ones_like(state.dye))
-
-
-def sheet_of(paper: Floats, tooth: str, nature: Nature, seed: int) -> Sheet:
-    """A sheet of this nature, of whichever kind it is."""
-    return PressedSheet(paper, tooth, nature, seed) if isinstance(nature, Pressed) else Sheet(paper, tooth, nature, seed)

@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from caltin_core.media.film import film_over, on_grounds, reflectance_infinite, seen_through, seen_together, specks_over
+from caltin_core.media.film import dyed, film_over, on_grounds, reflectance_infinite, seen_through, seen_together, specks_over
 
 ratio = st.floats(0.001, 50)
 grounds = st.floats(0.02, 0.98)
@@ -52,35 +52,37 @@ def test_a_film_that_hardly_scatters_is_beer_lambert_twice_through(kx, below):
     assert film(below, kx, 1e-7, 1.0) == pytest.approx(below * np.exp(-2 * kx), abs=1e-4)
 
 
-def dye(below, kx, paths):
-    one = lambda v: np.full((1, 1), v)  # noqa: E731
-    return float(film_over(one(below), one(kx), one(1e-7), np.ones(1), np.full((1, 1), paths))[0, 0])
+def dye(below, kx, soak):
+    return float(dyed(np.full((1, 1, 1), below), np.full((1, 1), kx), np.ones(1), np.full((1, 1), soak))[0, 0, 0])
 
 
 @given(st.floats(0.01, 3), grounds)
-def test_ways_of_light_nearly_alike_are_beer_lambert_and_unlike_ones_let_more_through(kx, below):
-    assert dye(below, kx, 1e-5) == pytest.approx(below * np.exp(-2 * kx), abs=1e-3)
-    # One that is gamma distributed with the variance of its squared mean lets through 1 / (1 + mean): worked by hand.
-    assert dye(1.0, kx, 1.0) == pytest.approx(1 / (1 + 2 * kx), abs=1e-4)
-    # What colours the ground is met on the same ways, so that what either takes away adds.
-    assert dye(below, kx, 1.0) == pytest.approx(1 / (1 / below + 2 * kx), abs=1e-4)
-    each = [dye(below, kx, paths) for paths in (0.01, 0.1, 0.5, 1.0)]
-    assert all(a <= b + 1e-12 for a, b in itertools.pairwise(each))
+def test_dye_on_top_of_the_fibres_is_beer_lambert_and_dye_among_them_lets_more_light_back(kx, below):
+    # Beer-Lambert: light passes the dye going in and coming out.
+    assert dye(below, kx, 1e-4) == pytest.approx(below * np.exp(-2 * kx), abs=1e-3)
+    each = [dye(below, kx, soak) for soak in (1e-3, 0.1, 0.5, 2.0)]
+    assert all(a <= b + 1e-9 for a, b in itertools.pairwise(each))
+    assert dye(below, 0.0, 0.5) == pytest.approx(below, rel=1e-9)
 
 
-def test_deep_dye_in_fibres_falls_as_one_over_its_amount():
-    # Kubelka & Munk 1931: R∞ = 1 + K/S - sqrt((K/S)² + 2 K/S) goes to 1 / (2 K/S), and so twice the dye to half the light.
-    of_fibres = reflectance_infinite(np.array([20.0, 40.0]))
-    assert of_fibres[1] / of_fibres[0] == pytest.approx(0.5, abs=0.02)
-    assert dye(1.0, 40.0, 1.0) / dye(1.0, 20.0, 1.0) == pytest.approx(0.5, abs=0.02)
-    assert dye(1.0, 4.0, 1e-5) / dye(1.0, 2.0, 1e-5) < 0.03
-
-
-@given(st.floats(15, 40), st.floats(5, 40))
-def test_the_k_over_s_of_dye_and_of_dyed_fibres_add(paper, more):
-    # Kubelka & Munk 1931, where both are deep.
+@given(st.floats(0.005, 40), st.floats(0.01, 40))
+def test_the_k_over_s_of_dye_and_of_deeply_dyed_fibres_add(paper, more):
+    # Kubelka & Munk 1931: of fibres dyed throughout only K/S counts, and those of dye and fibres add.
     below, both = (float(v) for v in reflectance_infinite(np.array([paper, paper + more])))
-    assert dye(below, more, 1.0) == pytest.approx(both, rel=0.01)
+    assert dye(below, 20 * more, 20.0) == pytest.approx(both, rel=1e-4)
+
+
+@given(st.floats(0.05, 3), st.floats(0.05, 2), grounds)
+def test_dyed_fibres_are_a_film_of_fibres_and_dye_over_the_rest_of_them(kx, soak, below):
+    # Kubelka 1948: S X is the fibres', K X that of both.
+    own = (1 - below) ** 2 / (2 * below) * soak
+    assert dye(below, kx, soak) == pytest.approx(film(below, kx + own, soak, 1.0), abs=1e-9)
+
+
+def test_dye_over_black_shows_nothing_of_its_own():
+    over_both = dyed(on_grounds(np.array([0.8, 0.5])), np.full((1, 2), 0.7), np.ones(1), np.full((1, 1), 0.3))
+    assert (over_both[1] == 0).all()
+    assert (over_both[0] < [0.8, 0.5]).all()
 
 
 def dust(below, k, s, deposit, size):

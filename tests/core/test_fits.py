@@ -9,6 +9,7 @@ from caltin_core.colour.difference import delta_e_2000
 from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_lab
 from caltin_core.errors import BadRequest
 from caltin_core.media.colourants import Ground, Handling, sheet_from_fitted, solids_from_lab
+from caltin_core.media.film import dyed
 from caltin_core.media.fits import COLOUR, MANNER, ColourFit, colour_from_fitted, colour_spread, medium_with, tinted
 from caltin_core.media.hand import MEMBERS
 from caltin_core.media.kinds import MEDIA as MANNERS
@@ -51,7 +52,7 @@ def test_what_swatches_do_not_show_stays_as_it_was_set():
     assert learnt_words(pale.handling, learnt(pale).handling) == "Its swatches show: goes chalky."
 
 
-@pytest.mark.parametrize(("own", "manners"), [(7, 10), (9, 11), (9, 14)])
+@pytest.mark.parametrize(("own", "manners"), [(7, 10), (9, 11), (9, 14), (9, 15)])
 def test_a_fit_kept_from_before_with_fewer_terms_is_taken_as_it_was(own, manners):
     fit = fitted().bench.swatches[0].fit
     now = fit.fitted()
@@ -61,24 +62,43 @@ def test_a_fit_kept_from_before_with_fewer_terms_is_taken_as_it_was(own, manners
     }  # fmt: skip
     taken = colour_from_fitted(once, "wax_pencil")
     assert taken.own == (*fit.own[:own], *[0.0] * (COLOUR - own))
-    assert taken.manner[:manners] == fit.manner[:manners]
-    kept = [*range(own), *range(COLOUR, COLOUR + manners)]
+    same = [i for i in range(manners) if MANNER[i] != "soak"]
+    assert [taken.manner[i] for i in same] == [fit.manner[i] for i in same]
+    kept = [*range(own), *(COLOUR + i for i in same)]
     assert [[row[i] for i in kept] for row in taken.members] == [[row[i] for i in kept] for row in fit.members]
     with pytest.raises(BadRequest, match="plain numbers"):
         colour_from_fitted({**once, "manner": now["manner"]}, "wax_pencil")
 
 
 @pytest.mark.parametrize("medium", ["wax_pencil", "soft_pastel", "alcohol_marker"])
-def test_a_fit_kept_from_before_knows_even_fillers_and_films_none_on_a_full_tooth_and_ways_of_light_all_alike(medium):
+def test_a_fit_kept_from_before_knows_even_fillers_and_films_none_on_a_full_tooth_and_dyes_that_do_not_soak_in(medium):
     zeros = [0.0] * 11
     once = {"own": [0.0] * COLOUR, "manner": zeros, "members": [[0.0] * COLOUR + zeros] * MEMBERS}
     taken = colour_from_fitted(once, medium)
     for manner in (taken.manner, taken.members[0][COLOUR:]):
         found = medium_with(MANNERS[medium], manner)
         assert found.bluer == pytest.approx(0, abs=1e-9)
-        assert found.paths < 1e-5
+        assert found.soak < 1e-3
+        assert found.sinks < 1e-5
         assert found.specks < 1e-5
         assert found.heaps < 1e-5
+        assert found.builds < 1e-5
+
+
+@pytest.mark.parametrize("unlike", [0.02, 0.1, 0.4, 0.9])
+def test_a_dye_kept_from_when_the_ways_of_light_through_it_were_unlike_looks_as_it_did(unlike):
+    # What it was then: R = (R0^-w + 2 w A)^(-1/w), of a variance w of the ways against the square of their mean.
+    manner = [0.0] * 15
+    manner[MANNER.index("soak")] = float(np.log(unlike / (1 - unlike)) - np.log(0.1 / 0.9))
+    once = {"own": [0.0] * COLOUR, "manner": manner, "members": [[0.0] * COLOUR + manner] * MEMBERS, "usual": 2}
+    soak = medium_with(MANNERS["alcohol_marker"], colour_from_fitted(once, "alcohol_marker").manner).soak
+    paper, amounts = np.full((1, 1, 1), 0.85), np.linspace(0, 40, 4001)
+    now = dyed(paper, np.ones((1, 1)), amounts, np.full((1, 1), soak))[0, :, 0]
+    for once_seen in (0.3, 0.6):
+        one = (once_seen**-unlike - 0.85**-unlike) / (2 * unlike)
+        two = (0.85**-unlike + 2 * unlike * 1.6 * one) ** (-1 / unlike)
+        there = np.interp(-once_seen, -now, amounts)
+        assert np.interp(1.6 * there, amounts, now) == pytest.approx(two, abs=0.012)
 
 
 @pytest.mark.parametrize(("medium", "first"), [("wax_pencil", 0.25), ("oil_pencil", 0.35), ("soft_pastel", 0.7)])

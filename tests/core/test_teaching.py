@@ -13,13 +13,15 @@ from tests.core.worlds import LABS, misses, world
 
 @pytest.mark.parametrize("medium", ["wax_pencil", "alcohol_marker"])
 def test_a_sheet_chosen_by_information_teaches_more_than_one_at_random(medium):
-    sheet, bench, _, unseen, truth = world(medium)
-    left = {}
-    for random in (False, True):
-        stacks = teaching(bench, 12, random=random)
-        assert len(set(stacks)) == 12
-        left[random] = np.mean(misses(calibrate(bench, [Patch(s, sheet.patch(s)) for s in stacks]).bench, unseen, truth))
-    assert left[False] < left[True]
+    left = {False: 0.0, True: 0.0}
+    for nature in ("even", "pressed", "rubbed"):
+        for random in left:
+            sheet, bench, _, unseen, truth = world(medium, nature)
+            stacks = teaching(bench, 12, random=random)
+            assert len(set(stacks)) == 12
+            found = calibrate(bench, [Patch(s, sheet.patch(s)) for s in stacks]).bench
+            left[random] += float(np.mean(misses(found, unseen, truth)))
+    assert left[False] < 0.95 * left[True]
 
 
 def test_a_sheet_for_markers_asks_for_many_coats_and_for_wet_pairs():

@@ -13,7 +13,9 @@ from caltin_core.media.layers import Lay, Stroke
 from caltin_core.media.predict import colours_of
 from caltin_core.media.workbench import Workbench
 from caltin_core.standins.paper import Nature
-from caltin_core.standins.pressed import Pressed, sheet_of
+from caltin_core.standins.pressed import Pressed
+from caltin_core.standins.rubbed import Rubbed
+from caltin_core.standins.sheets import sheet_of
 
 NATURES = {
     "even": Nature(),
@@ -22,6 +24,7 @@ NATURES = {
     "heavy": Nature(harder=1.3),
     "glossy": Nature(gloss=0.03),
     "pressed": Pressed(),
+    "rubbed": Rubbed(),
 }
 SEED = 3
 MEDIA = {"wax_pencil": ((95, 0, 2), "vellum"), "soft_pastel": ((62, 3, 12), "sanded"), "alcohol_marker": ((95, 0, 1), "card")}
