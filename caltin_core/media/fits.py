@@ -41,8 +41,8 @@ _MOST = 12.0
 _OUTER, _INNER = (0.02, -0.01, 0.06), (0.15, -0.5, 0.8)
 # How soft and how sharp the end of a stroke's reach may be, as logarithms.
 _EDGE = (-1.5, 1.5)
-# How little and how much more a surface may grow, as logarithms.
-_BUILDS = (-12.0, 3.0)
+# By how much the root of what a surface grows by differs for each step of its offset: it is little or none, and hardly ever much.
+_GROWN = 0.18
 # How little and how much deeper a dye soaks in than usual, as logarithms: beyond these nothing changes.
 _SOAK = (-7.0, 4.0)
 _NUDGE = 1e-10
@@ -194,7 +194,7 @@ def medium_with(medium: Medium, manner: Sequence[float]) -> Medium:
         sinks=share("sinks") if medium.soak else 0.0,
         specks=medium.specks * float(np.exp(np.clip(by["specks"], -_MOST, _MOST))),
         heaps=medium.heaps * float(np.exp(np.clip(by["heaps"], -_MOST, _MOST))),
-        builds=medium.builds * float(np.exp(np.clip(by["builds"], *_BUILDS))),
+        builds=max(float(np.sqrt(medium.builds)) + _GROWN * by["builds"], 0.0) ** 2,
     )  # fmt: skip
 
 
@@ -252,7 +252,7 @@ def sheet_doubt() -> Floats:
 
 def manner_spread() -> Floats:
     """Covariance (17, 17) of how far patches may move a medium, in the order of `MANNER`."""
-    return np.diag(np.array([0.4, 0.8, 0.6, 0.6, 0.6, 0.6, 0.15, 0.25, 0.6, 0.6, 1.0, 1.5, 0.4, 1.0, 1.0, 1.5, 2.0]) ** 2)
+    return np.diag(np.array([0.4, 0.8, 0.6, 0.6, 0.6, 0.6, 0.15, 0.25, 0.6, 0.6, 1.0, 1.5, 0.4, 1.0, 1.0, 1.5, 1.0]) ** 2)
 
 
 def manner_doubt(medium: Medium) -> Floats:
@@ -260,7 +260,7 @@ def manner_doubt(medium: Medium) -> Floats:
     is unlike most must be let go where its patches say, but need not be feared before there are any. What is loose covers at
     any rate; how far a lead covers differs more from one line to the next."""
     scatter = 0.4 if medium.covers else 0.7
-    return np.diag(np.array([scatter, 0.8, 0.6, 0.6, 0.6, 0.6, 0.1, 0.2, 0.45, 0.45, 1.0, 1.5, 0.4, 1.0, 1.0, 1.5, 2.0]) ** 2)
+    return np.diag(np.array([scatter, 0.8, 0.6, 0.6, 0.6, 0.6, 0.1, 0.2, 0.45, 0.45, 1.0, 1.5, 0.4, 1.0, 1.0, 1.5, 1.0]) ** 2)
 
 
 def colour_spread(solid: Floats, measured: bool) -> Floats:
