@@ -5,7 +5,7 @@ patches help and none harm. Differences are weighed as CIEDE2000 weighs them nea
 loses its say (Cauchy weights). The same patches give the same fit.
 """
 
-from collections.abc import Callable, Generator, Iterator, Sequence
+from collections.abc import Generator, Iterator, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -13,28 +13,16 @@ import numpy as np
 from caltin_core.colour.difference import delta_e_2000, metric
 from caltin_core.colour.tables import Floats
 from caltin_core.errors import BadRequest
-from caltin_core.lanes import in_lanes
-from caltin_core.media.colourants import Near, Rows, Swatch, solid_of, solids_from_lab
-from caltin_core.media.fits import (
-    COLOUR,
-    MANNER,
-    MOST_MISSED,
-    SHEET,
-    ColourFit,
-    hand_spread,
-    hand_with,
-    manner_spread,
-    possible,
-    sheet_spread,
-)
-from caltin_core.media.hand import HAND, PRESSURES, Hand
+from caltin_core.media.colourants import solid_of, solids_from_lab
+from caltin_core.media.fits import MOST_MISSED, possible
+from caltin_core.media.hand import HAND, PRESSURES
 from caltin_core.media.layers import MAX_PASSES, Lay, Layer
-from caltin_core.media.predict import colours_of, thin, thin_colours
+from caltin_core.media.moves import WHOLE, Space, slopes
+from caltin_core.media.predict import colours_of, thin_colours
 from caltin_core.media.stack import Bools, Ints
 from caltin_core.media.workbench import Workbench
 
 _ROUNDS = 9
-_STEP = 0.02
 # A patch this many times the usual miss has lost half its say.
 _ROBUST = 2.2
 # The usual miss of a patch in one direction before any is known, worth so many patches.
@@ -46,10 +34,6 @@ _FURTHER, _USUAL_STACKS = 0.5, 12
 _MEDIAN = 2.366 / 3
 # From here on a miss is more than an unsteady hand, in ΔE00.
 _SUSPECT = 3.0
-_MANNERS = len(MANNER)
-# So many moves are worth a lane of their own.
-_LANE = 30
-EVERY = slice(None)
 
 
 @dataclass(frozen=True)
@@ -123,58 +107,6 @@ def _otherwise(layers: tuple[Layer, ...]) -> Iterator[tuple[str, tuple[Layer, ..
         yield "laid in the other order?", layers[::-1]
 
 
-class Space:
-    """Where each offset stands in one long vector."""
-
-    def __init__(self, bench: Workbench, used: Sequence[int]) -> None:
-        self.bench, self.used = bench, list(used)
-        self.media = list(dict.fromkeys(bench.swatches[c].medium for c in used))
-        self.manner = {m: HAND + SHEET + _MANNERS * i for i, m in enumerate(self.media)}
-        first = HAND + SHEET + _MANNERS * len(self.media)
-        self.own = {c: first + COLOUR * i for i, c in enumerate(self.used)}
-        self.size = first + COLOUR * len(self.used)
-        self.shared = first
-        self.thin = thin(bench)
-
-    def spread(self) -> Floats:
-        """Covariance of everything before a patch was measured."""
-        out = np.zeros((self.size, self.size))
-        out[:HAND, :HAND] = hand_spread()
-        out[HAND : HAND + SHEET, HAND : HAND + SHEET] = sheet_spread()
-        for at in self.manner.values():
-            out[at : at + _MANNERS, at : at + _MANNERS] = manner_spread()
-        for colour, at in self.own.items():
-            out[at : at + COLOUR, at : at + COLOUR] = self.bench.swatches[colour].spread
-        return out
-
-    def reach(self, stacks: Sequence[Sequence[Layer]]) -> list[Rows]:
-        """Of each shared offset, the patches that it can change: a medium's are those it is in."""
-        out: list[Rows] = [EVERY] * (HAND + SHEET)
-        for medium in self.media:
-            of = {c for c in self.used if self.bench.swatches[c].medium == medium}
-            rows = [p for p, stack in enumerate(stacks) if any(isinstance(x, Lay) and x.colour in of for x in stack)]
-            out += [np.array(rows, dtype=np.intp)] * _MANNERS
-        return out
-
-    def fit_of(self, swatch: Swatch, colour: int, theta: Floats) -> ColourFit:
-        """A colour's offsets, and its medium's."""
-        manner = self.manner.get(swatch.medium)
-        own = self.own.get(colour)
-        return ColourFit(
-            tuple(theta[own : own + COLOUR].tolist()) if own is not None else (0.0,) * COLOUR,
-            tuple(theta[manner : manner + _MANNERS].tolist()) if manner is not None else (0.0,) * _MANNERS,
-        )
-
-    def at(self, theta: Floats, bench: Workbench, near: Near | None = None) -> Workbench:
-        """A bench moved by these offsets, to where K and S are about those `near`. A solid laid on the same sheet moves too."""
-        ground = replace(bench.ground, fit=tuple(theta[HAND : HAND + SHEET].tolist()))
-        swatches = tuple(
-            replace(s, fit=self.fit_of(s, c, theta), on=ground if s.on is bench.ground else s.on)
-            for c, s in enumerate(bench.swatches)
-        )
-        return Workbench(swatches, ground, hand_with(Hand(), theta[:HAND]), near=near)
-
-
 def calibrate(bench: Workbench, patches: Sequence[Patch]) -> Calibrated:
     """Fit the bench to the patches. Raises BadRequest when there is none."""
     steps = fitting(bench, patches)
@@ -195,17 +127,12 @@ def fitting(bench: Workbench, patches: Sequence[Patch]) -> Generator[tuple[int, 
     used = sorted({x.colour for stack in stacks for x in stack if isinstance(x, Lay)})
     space = Space(bench, used)
     prior = np.linalg.inv(space.spread())
-    groups, every = apart(stacks, used), np.arange(len(stacks))
-
-    def residual(moved: Workbench, rows: Rows = EVERY) -> Floats:
-        seen = thin_colours(moved, [stacks[p] for p in every[rows]])
-        return np.asarray(np.einsum("pij,pj->pi", weigh[rows], seen - measured[rows]))
-
-    theta = np.zeros(space.size)
+    scale, theta = metric(measured), np.zeros(space.size)
     noise, damping = _FIRST_NOISE, 1e-3
-    weigh = _steadied(metric(measured), space.thin, stacks, noise)
-    r = residual(space.thin)
-    say, jac = _say(r, noise), slopes(space, theta, residual, groups, stacks)
+    seen = thin_colours(space.thin, stacks)
+    weigh = _steadied(scale, space.thin, stacks, seen, noise)
+    r, jac = _weighed(weigh, seen - measured), weigh @ slopes(space, theta, stacks, seen)
+    say = _say(r, noise)
     # What changes nothing of these patches, such as how a dye washes where there is none, never will.
     shared = [j for j in range(space.shared) if jac[:, :, j].any()]
     for turn in range(_ROUNDS):
@@ -213,7 +140,9 @@ def fitting(bench: Workbench, patches: Sequence[Patch]) -> Generator[tuple[int, 
         pull = np.einsum("p,pij,pi->j", say, jac, r) / noise**2 + prior @ theta
         normal = np.einsum("p,pij,pik->jk", say, jac, jac) / noise**2 + prior
         step = np.linalg.solve(normal + damping * np.diag(np.diag(normal)), -pull)
-        trial = residual(space.at(theta + step, space.thin))
+        here = space.at(theta + step, space.thin)
+        seen = thin_colours(here, stacks)
+        trial = _weighed(weigh, seen - measured)
         before, after = (_cost(x, t, noise, prior) for x, t in ((r, theta), (trial, theta + step)))
         if after >= before:
             damping = min(damping * 10, 1e3)
@@ -225,9 +154,8 @@ def fitting(bench: Workbench, patches: Sequence[Patch]) -> Generator[tuple[int, 
         say = _say(r, noise)
         if before - after < 1e-3 * before:
             break
-        here = space.at(theta, space.thin)
-        weigh = _steadied(metric(measured), here, stacks, noise)
-        r, jac = residual(here), slopes(space, theta, residual, groups, stacks, shared)
+        weigh = _steadied(scale, here, stacks, seen, noise)
+        r, jac = _weighed(weigh, seen - measured), weigh @ slopes(space, theta, stacks, seen, shared)
     yield _ROUNDS, _ROUNDS
     return _told(space, bench, patches, theta, r, say, jac, prior, noise)
 
@@ -243,7 +171,7 @@ def _told(
     left, further = _left(r, jac, spread, say, noise, laid)
     fitted = space.at(theta, bench)
     hand = replace(fitted.hand, members=_rows(members[:, :HAND]))
-    ground = replace(fitted.ground, members=_rows(members[:, HAND : HAND + SHEET]))
+    ground = replace(fitted.ground, members=_rows(members[:, HAND:WHOLE]))
     swatches = []
     for c, s in enumerate(fitted.swatches):
         each = [space.fit_of(s, c, m) for m in members]
@@ -262,15 +190,20 @@ def _rows(table: Floats) -> tuple[tuple[float, ...], ...]:
     return tuple(tuple(round(float(v), 6) for v in row) for row in table)
 
 
-def _steadied(metric: Floats, bench: Workbench, stacks: Sequence[Sequence[Layer]], noise: float) -> Floats:
-    """The metric (P, 3, 3) with less weight along the way each patch goes when the hand draws a little harder."""
-    way = thin_colours(bench, stacks, shaken=True) - thin_colours(bench, stacks)
-    along = np.einsum("pij,pj->pi", metric, way)
+def _weighed(weigh: Floats, by: Floats) -> Floats:
+    """Differences (P, 3), each in the metric (P, 3, 3) of its patch."""
+    return np.asarray(np.einsum("pij,pj->pi", weigh, by))
+
+
+def _steadied(scale: Floats, bench: Workbench, stacks: Sequence[Sequence[Layer]], seen: Floats, noise: float) -> Floats:
+    """The metric (P, 3, 3) with less weight along the way each patch goes from where it is `seen` when the hand draws a little
+    harder."""
+    along = _weighed(scale, thin_colours(bench, stacks, shaken=True) - seen)
     length = _length(along)[:, None, None]
     unit = along[:, :, None] / np.maximum(length, 1e-9)
     less = 1 / np.sqrt(1 + (length / noise) ** 2)
     keep = np.eye(3) - (1 - less) * unit * unit.transpose(0, 2, 1)
-    out: Floats = keep @ metric
+    out: Floats = keep @ scale
     return out
 
 
@@ -294,57 +227,6 @@ def _say(r: Floats, noise: float) -> Floats:
 def _cost(r: Floats, theta: Floats, noise: float, prior: Floats) -> float:
     at = _ROBUST * 1.54 * noise
     return float((at / noise) ** 2 * np.log1p((_length(r) / at) ** 2).sum() + theta @ prior @ theta)
-
-
-def apart(stacks: Sequence[Sequence[Layer]], used: Sequence[int]) -> list[list[int]]:
-    """The colours parted into groups of which no two meet in one patch, so that a group can be moved at once."""
-    meets: dict[int, set[int]] = {c: set() for c in used}
-    for stack in stacks:
-        here = {x.colour for x in stack if isinstance(x, Lay)}
-        for c in here:
-            meets[c] |= here - {c}
-    groups: list[list[int]] = []
-    for c in sorted(used, key=lambda c: (-len(meets[c]), c)):
-        home = next((g for g in groups if not meets[c] & set(g)), None)
-        if home is None:
-            groups.append([c])
-        else:
-            home.append(c)
-    return groups
-
-
-def slopes(
-    space: Space, theta: Floats, residual: Callable[[Workbench, Rows], Floats], groups: Sequence[Sequence[int]],
-    stacks: Sequence[Sequence[Layer]], shared: Sequence[int] | None = None,
-) -> Floats:  # fmt: skip
-    """∂ residual / ∂ offset (P, 3, n) by small steps; `residual` gives those of the patches at some rows (R, 3) on a bench. Of what
-    all colours share only the `shared` offsets are moved, where these are given."""
-    here = space.at(theta, space.thin)
-    r, near = residual(here, EVERY), (here.colourants.k, here.colourants.s)
-    jac = np.zeros((*r.shape, space.size))
-
-    def slope(offsets: Sequence[int], rows: Rows) -> Floats:
-        moved = theta.copy()
-        moved[offsets] += _STEP
-        out: Floats = (residual(space.at(moved, space.thin, near), rows) - r[rows]) / _STEP
-        return out
-
-    reach = space.reach(stacks)
-    # What is moved, the patches that it can change, and where their slopes stand.
-    moves: list[tuple[list[int], Rows, int | Ints]] = [
-        ([j], reach[j], j) for j in (range(space.shared) if shared is None else shared)
-    ]
-    colours_in = [{x.colour for x in stack if isinstance(x, Lay)} for stack in stacks]
-    for group in groups:
-        # No patch holds two colours of a group.
-        met = [(p, c) for p, here in enumerate(colours_in) for c in group if c in here]
-        rows = np.array([p for p, _ in met], dtype=np.intp)
-        own = np.array([space.own[c] for _, c in met], dtype=np.intp)
-        moves += [([space.own[c] + j for c in group], rows, own + j) for j in range(COLOUR)]
-    found = in_lanes(lambda some: [slope(offsets, rows) for offsets, rows, _ in some], moves, _LANE)
-    for (_, touched, at), out in zip(moves, found, strict=True):
-        jac[touched, :, at] = out
-    return jac
 
 
 def _left(r: Floats, jac: Floats, spread: Floats, say: Floats, noise: float, layers: Ints) -> tuple[float, float]:

@@ -15,8 +15,9 @@ from caltin_core.media.stack import Drawn
 from caltin_core.media.tooth import FEW_QUANTILES, QUANTILES
 from caltin_core.media.workbench import THIRD, Act, Doubts, Start, Workbench
 
-# So many stacks are computed together: as many as a processor's near memory holds, whole and in the few bands and depths of doubts.
-_CHUNK, _DOUBTED = 128, 2048
+# So many stacks are computed together: as many as a processor's near memory holds, whole, thinned, and in the few bands and depths
+# of doubts.
+_CHUNK, _THIN_CHUNK, _DOUBTED = 128, 256, 2048
 # What a real patch misses a perfect prediction by, before any was measured: an unsteady hand, an uneven sheet (ΔE00).
 _UNSURE_PATCH = 1.0
 # Of a difference in three directions about 80 % lie within this many root mean squares.
@@ -114,20 +115,21 @@ def courses_of(bench: Workbench, stacks: Sequence[Sequence[Layer]]) -> list[tupl
     return [out[i] for i in range(len(stacks))]
 
 
-def thin(bench: Workbench, quantiles: int = QUANTILES) -> Workbench:
-    """The bench with every second band and so many depths of the tooth, for `thin_colours`."""
+def thin(bench: Workbench, quantiles: int = QUANTILES, step: int = 2) -> Workbench:
+    """The bench with every second band, or every third, and so many depths of the tooth, for `thin_colours`."""
     known = (bench.ground, *(s.on for s in bench.swatches))
-    grounds = {id(g): replace(g, reflectance=thinned(g.reflectance), quantiles=quantiles) for g in known}
-    swatches = tuple(replace(s, solid=thinned(s.solid), on=grounds[id(s.on)]) for s in bench.swatches)
+    grounds = {id(g): replace(g, reflectance=thinned(g.reflectance, step), quantiles=quantiles) for g in known}
+    swatches = tuple(replace(s, solid=thinned(s.solid, step), on=grounds[id(s.on)]) for s in bench.swatches)
     return Workbench(swatches, grounds[id(bench.ground)], bench.hand)
 
 
 def thin_colours(bench: Workbench, stacks: Sequence[Sequence[Layer]], *, shaken: bool = False) -> Floats:
     """D50 Lab (B, 3) of every stack on a thinned bench; `shaken`, drawn a little harder than usual."""
     out = np.empty((len(stacks), 3))
-    for rows in _alike(bench, stacks):
-        acts = acts_of([stacks[i] for i in rows])
-        out[rows] = lab_from_thinned(bench.seen(_run(bench, len(rows), acts, None, shaken)[-1]))
+    for group in _alike(bench, stacks):
+        for rows in _parts(group, _THIN_CHUNK):
+            acts = acts_of([stacks[i] for i in rows])
+            out[rows] = lab_from_thinned(bench.seen(_run(bench, len(rows), acts, None, shaken)[-1]))
     return out
 
 

@@ -14,11 +14,12 @@ import numpy as np
 
 from caltin_core.colour.difference import metric
 from caltin_core.colour.tables import Floats
-from caltin_core.media.calibrate import Space, apart, slopes
-from caltin_core.media.colourants import Rows, solid_of
+from caltin_core.media.colourants import solid_of
 from caltin_core.media.layers import Lay, Layer, Stroke
-from caltin_core.media.predict import thin_colours
-from caltin_core.media.workbench import Workbench
+from caltin_core.media.moves import Space, slopes
+from caltin_core.media.predict import thin, thin_colours
+from caltin_core.media.tooth import FEW_QUANTILES
+from caltin_core.media.workbench import THIRD, Workbench
 
 _NOISE = 1.0
 _LIKELY = 60
@@ -149,17 +150,13 @@ def _aims(bench: Workbench, rng: np.random.Generator, weights: Floats) -> list[t
 def _slopes(bench: Workbench, every: Sequence[tuple[Layer, ...]] | Sequence[Sequence[Layer]]) -> tuple[Floats, Floats, Floats]:
     """How each stack moves with each doubt (S, 3, n), in about ΔE00; the covariance (S, 3, 3) of what an unsteady hand and a
     reading add to it; and the doubts' covariance (n, n)."""
-    space = Space(bench, list(range(len(bench.swatches))))
-    at = np.arange(len(every))
+    # What a doubt is told by tells as well what would lessen it.
+    space = Space(bench, range(len(bench.swatches)), thin(bench, FEW_QUANTILES, THIRD))
     usual = thin_colours(space.thin, every)
     weigh = metric(usual)
     way = np.einsum("pij,pj->pi", weigh, thin_colours(space.thin, every, shaken=True) - usual)
     noise = _NOISE**2 * np.eye(3) + way[:, :, None] * way[:, None, :]
-
-    def seen(moved: Workbench, rows: Rows) -> Floats:
-        return np.asarray(np.einsum("pij,pj->pi", weigh[rows], thin_colours(moved, [every[p] for p in at[rows]])))
-
-    return slopes(space, np.zeros(space.size), seen, apart(every, space.used), every), noise, space.spread()
+    return weigh @ slopes(space, np.zeros(space.size), every, usual), noise, space.spread()
 
 
 def _greedy(

@@ -10,9 +10,10 @@ import pytest
 from caltin_core.contract import predicting
 from caltin_core.errors import BadRequest
 from caltin_core.lanes import in_lanes, lanes, open_lanes
-from caltin_core.media.calibrate import EVERY, Patch, Space, calibrate
-from caltin_core.media.layers import Lay, Stroke
-from caltin_core.media.predict import colours_of
+from caltin_core.media import moves
+from caltin_core.media.calibrate import Patch, calibrate
+from caltin_core.media.layers import Blend, Lay, Stroke
+from caltin_core.media.predict import colours_of, thin_colours
 from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.family import Member, family
 from caltin_core.recipes.match import all_matches, matches
@@ -117,19 +118,37 @@ def test_predictions_are_the_same_text_in_two_lanes_and_as_shapes(monkeypatch):
     assert json.loads(alone) == json.loads(command.run(request).model_dump_json(exclude_none=True))
 
 
-def test_a_fit_of_two_media_is_the_same_in_two_lanes_and_as_by_slopes_of_every_patch(monkeypatch):
+@pytest.fixture
+def two_media():
+    """A lead and a pastel on one sheet, singles and a stack of both."""
     on = ground()
     bench = Workbench((swatch("clay", (48, 20, 22), on=on), swatch("rose", (66, 26, 14), "soft_pastel", on=on)), on)
     stacks = [(Lay(c, Stroke(p, 2)),) for c in (0, 1) for p in ("light", "medium", "firm")]
-    stacks.append((Lay(0, Stroke("firm", 2)), Lay(1, Stroke("medium", 1))))
+    return bench, [*stacks, (Lay(0, Stroke("firm", 2)), Lay(1, Stroke("medium", 1)), Blend("finger"))]
+
+
+def test_a_fit_of_two_media_is_the_same_in_two_lanes(two_media, monkeypatch):
+    monkeypatch.setattr(moves, "_LANE", 2)
+    bench, stacks = two_media
     patches = [Patch(s, lab + 2.0) for s, (lab, _) in zip(stacks, colours_of(bench, stacks), strict=True)]
     alone = calibrate(bench, patches).bench
     open_lanes(2)
     assert calibrate(bench, patches).bench == alone
-    # What a medium's offsets cannot change need not be looked at.
-    monkeypatch.setattr(Space, "reach", lambda self, _: [EVERY] * self.shared)
-    everywhere = calibrate(bench, patches).bench
-    assert np.array(everywhere.hand.members) == pytest.approx(np.array(alone.hand.members), abs=1e-3)
-    for one, other in zip(everywhere.swatches, alone.swatches, strict=True):
-        assert one.fit.own == pytest.approx(other.fit.own, abs=1e-3)
-        assert one.fit.manner == pytest.approx(other.fit.manner, abs=1e-3)
+
+
+def test_slopes_of_many_offsets_in_one_kit_are_those_of_each_moved_alone(two_media):
+    bench, stacks = two_media
+    space = moves.Space(bench, [0, 1])
+    theta = np.random.default_rng(5).normal(0, 0.1, space.size)
+    seen = thin_colours(space.at(theta, space.thin), stacks)
+    found = moves.slopes(space, theta, stacks, seen)
+    step = 0.02 * np.eye(space.size)
+    for j in range(space.size):
+        alone = (thin_colours(space.at(theta + step[j], space.thin), stacks) - seen) / 0.02
+        assert found[:, :, j] == pytest.approx(alone, abs=2e-3), j
+    assert (np.abs(found).max(axis=(0, 1)) > 1e-3).sum() > 40
+    some = [1, 20, space.manner["soft_pastel"]]
+    few = moves.slopes(space, theta, stacks, seen, some)
+    own = list(range(space.shared, space.size))
+    assert few[:, :, some + own] == pytest.approx(found[:, :, some + own], abs=2e-3)
+    assert not np.delete(few, some + own, axis=2).any()
