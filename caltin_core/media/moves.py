@@ -20,8 +20,8 @@ _STEP = 0.02
 _MANNERS = len(MANNER)
 # Offsets of the hand and the sheet, which every stack is moved by.
 WHOLE = HAND + SHEET
-# So many moves are worth a lane of their own.
-_LANE = 20
+# So many moves are worth a lane of their own; so many stacks at least are moved together.
+_LANE, _TOGETHER = 20, 128
 
 
 class Space:
@@ -122,6 +122,6 @@ def _moved_colours(
             laid.append([replace(x, colour=place.get((x.colour, j), x.colour)) if isinstance(x, Lay) else x for x in stack])
             rows.append(row)
             at.append(j)
-    many = max(len(stacks), 1)
+    many = max(len(stacks), _TOGETHER)
     parts = [slice(first, first + many) for first in range(0, len(laid), many)]
     return [(lambda: bench, laid[p], np.array(rows[p], dtype=np.intp), np.array(at[p], dtype=np.intp)) for p in parts]
