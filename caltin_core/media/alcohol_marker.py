@@ -12,6 +12,8 @@ ALCOHOL_MARKER = Medium(
     washes_wet=0.3,
     washes_dry=0.05,
     sinks=0.1,
+    crowds_wet=0.15,
+    crowds_dry=0.05,
     soak=0.2,
     lasts=2500.0,
 )

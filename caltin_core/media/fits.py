@@ -24,7 +24,7 @@ SHEET = 9
 _FEARED = 6
 MANNER = (
     "scatter", "drag", "merge", "even", "grip_after", "grip_again", "uptake", "refusal", "washes_wet", "washes_dry",
-    "washes_share", "soak", "bluer", "specks", "heaps", "sinks", "builds",
+    "washes_share", "soak", "bluer", "specks", "heaps", "sinks", "builds", "crowds_wet", "crowds_dry",
 )  # fmt: skip
 TINTS = 7
 COLOUR = 2 + TINTS
@@ -51,7 +51,7 @@ _NUDGE = 1e-10
 @dataclass(frozen=True)
 class ColourFit:
     """Offsets of one colour: `own` (9,) log strength, log scattering, and seven of the shape of its solid's reflectance;
-    `manner` (17,) those of its medium, alike for all colours of it. `members` (M, 26) are both in every member of the
+    `manner` (19,) those of its medium, alike for all colours of it. `members` (M, 28) are both in every member of the
     ensemble, and `noise` what patches of it still miss by, in ΔE00, by itself, and `further` what each layer more adds to that
     in squares; empty and None where nothing was measured."""
 
@@ -73,15 +73,15 @@ class ColourFit:
         }
 
 
-# What earlier fits held: of a colour's own and its medium's offsets first 7 and 10, then 9 and 11, 14, 15. What they did not move
-# stays at 0; but they knew fillers that scatter all waves alike, dyes that lie on the fibres and do not sink, films without specks,
-# none on a full tooth and none by which the surface grows, and a sheet every stroke of which was refused by what its pass had laid,
-# and of whose surface nothing was read: the offsets that come to that.
-_ONCE = ((7, 10), (9, 11), (9, 14), (9, 15))
-_ONCE_MANNERS = dict(zip(MANNER, (*[0.0] * 11, -_MOST, -Medium.bluer, -_MOST, -_MOST, -_MOST, -_MOST), strict=True))
+# What earlier fits held: of a colour's own and its medium's offsets first 7 and 10, then 9 and 11, 14, 15, 17. What they did not
+# move stays at 0; but they knew fillers that scatter all waves alike, dyes that lie on the fibres, do not sink and do not crowd,
+# films without specks, none on a full tooth and none by which the surface grows, and a sheet every stroke of which was refused by
+# what its pass had laid, and of whose surface nothing was read: the offsets that come to that.
+_ONCE = ((7, 10), (9, 11), (9, 14), (9, 15), (9, 17))
+_ONCE_MANNERS = dict(zip(MANNER, (*[0.0] * 11, -_MOST, -Medium.bluer, *[-_MOST] * 6), strict=True))
 # Those with 14 or 15 had, in place of how deep a dye soaks in, the logit of how unlike the ways of light through it are, of which
 # this was usual; either comes to about the same where they are the same number.
-_PATHS = 0.1
+_PATHS, _PATHS_UNTIL = 0.1, 15
 _ONCE_SHEETS = {5: (6.0, 0.0, 0.0, 0.0), 6: (0.0, 0.0, 0.0)}
 # Which usual numbers of media a fit was measured against; one that does not say was against the first, of which a burnish left so
 # much of a pencil's grip.
@@ -132,7 +132,7 @@ def _as_now(fitted: dict[str, Any], colour: int, manners: int) -> dict[str, Any]
     at = MANNER.index("soak")
 
     def now(row: tuple[float, ...]) -> tuple[float, ...]:
-        if len(row) > at:
+        if at < len(row) <= _PATHS_UNTIL:
             row = (*row[:at], float(np.log(_share_moved(_PATHS, row[at]) / MEDIA["alcohol_marker"].soak)), *row[at + 1 :])
         return row + more_manner
 
@@ -191,7 +191,8 @@ def medium_with(medium: Medium, manner: Sequence[float]) -> Medium:
         uptake=medium.uptake * float(np.exp(by["uptake"])), refusal=medium.refusal * float(np.exp(by["refusal"])),
         washes_share=medium.washes_share * float(np.exp(by["washes_share"])), bluer=medium.bluer + by["bluer"],
         soak=medium.soak * float(np.exp(np.clip(by["soak"], *_SOAK))),
-        sinks=share("sinks") if medium.soak else 0.0,
+        sinks=share("sinks") if medium.soak else 0.0, crowds_wet=share("crowds_wet") if medium.soak else 0.0,
+        crowds_dry=share("crowds_dry") if medium.soak else 0.0,
         specks=medium.specks * float(np.exp(np.clip(by["specks"], -_MOST, _MOST))),
         heaps=medium.heaps * float(np.exp(np.clip(by["heaps"], -_MOST, _MOST))),
         builds=max(float(np.sqrt(medium.builds)) + _GROWN * by["builds"], 0.0) ** 2,
@@ -251,16 +252,18 @@ def sheet_doubt() -> Floats:
 
 
 def manner_spread() -> Floats:
-    """Covariance (17, 17) of how far patches may move a medium, in the order of `MANNER`."""
-    return np.diag(np.array([0.4, 0.8, 0.6, 0.6, 0.6, 0.6, 0.15, 0.25, 0.6, 0.6, 1.0, 1.5, 0.4, 1.0, 1.0, 1.5, 1.0]) ** 2)
+    """Covariance (19, 19) of how far patches may move a medium, in the order of `MANNER`."""
+    return np.diag(np.array([0.4, 0.8, 0.6, 0.6, 0.6, 0.6, 0.15, 0.25, 0.6, 0.6, 1.0, 1.5, 0.4, 1.0, 1.0, 1.5, 1.0, 1.5, 1.5]) ** 2)
 
 
 def manner_doubt(medium: Medium) -> Floats:
-    """Covariance (17, 17) of a medium not measured. Dyes differ less from one another than a fit leaves them room for: one that
+    """Covariance (19, 19) of a medium not measured. Dyes differ less from one another than a fit leaves them room for: one that
     is unlike most must be let go where its patches say, but need not be feared before there are any. What is loose covers at
     any rate; how far a lead covers differs more from one line to the next."""
     scatter = 0.4 if medium.covers else 0.7
-    return np.diag(np.array([scatter, 0.8, 0.6, 0.6, 0.6, 0.6, 0.1, 0.2, 0.45, 0.45, 1.0, 1.5, 0.4, 1.0, 1.0, 1.5, 1.0]) ** 2)
+    return np.diag(
+        np.array([scatter, 0.8, 0.6, 0.6, 0.6, 0.6, 0.1, 0.2, 0.45, 0.45, 1.0, 1.5, 0.4, 1.0, 1.0, 1.5, 1.0, 1.5, 1.5]) ** 2
+    )
 
 
 def colour_spread(solid: Floats, measured: bool) -> Floats:

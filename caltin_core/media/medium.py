@@ -29,9 +29,10 @@ class Medium:
     Dyes: `uptake`, how many coats the paper holds; `refusal`, the power of the room left by which it takes less as it
     fills; `washes_wet` and `washes_dry`, the share of the dye below that one coat of as much dye displaces while that is
     wet, and when it is dry; `washes_share`, the power of the new dye's share by which less of it displaces less; `sinks`, the
-    share of what is displaced that goes deeper, where it is not seen but takes room; `soak`, what the fibres scatter among which it
-    lies (see `dyed`), 0 where it lies on them; `permanent`, whether it dries where it is laid, so that only earlier coats of such
-    dyes refuse it, that it refuses no other, and that nothing dissolves it.
+    share of what is displaced that goes deeper, where it is not seen but takes room; `crowds_wet` and `crowds_dry`, the share of
+    what finds no room that fights for it with the dye below, where that is wet and where it is dry; `soak`, what the fibres
+    scatter among which it lies (see `dyed`), 0 where it lies on them; `permanent`, whether it dries where it is laid, so that only
+    earlier coats of such dyes refuse it, that it refuses no other, and that nothing dissolves it.
 
     `lasts` is what a new stick covers with one even medium pass, or a new marker with one coat, in square centimetres: from
     memory.
@@ -56,6 +57,8 @@ class Medium:
     washes_dry: float = 0.0
     washes_share: float = 0.25
     sinks: float = 0.0
+    crowds_wet: float = 0.0
+    crowds_dry: float = 0.0
     soak: float = 0.0
     permanent: bool = False
     bluer: float = 0.5

@@ -120,6 +120,8 @@ class Colourants:
     washes_dry: Floats
     washes_share: Floats
     sinks: Floats
+    crowds_wet: Floats
+    crowds_dry: Floats
     soak: Floats
     specks: Floats
     heaps: Floats
@@ -289,10 +291,13 @@ def taken(fill: Floats, rate: Floats, tooth: Tooth) -> tuple[Floats, Floats]:
 
 def _coat(drawn: Drawn, colours: Colourants, strokes: Strokes, tooth: Tooth, colour: Ints, stroke: Ints) -> Drawn:
     """A marker's dye: it joins the dye below, pushes some of that away, and the paper takes less the fuller it is. A part of what
-    is pushed away only sinks: it is not seen any more, but still takes room. A permanent one dries on all that, and is only refused
-    by what has dried so before."""
+    is pushed away only sinks: it is not seen any more, but still takes room. What finds no room crowds out some of what has it. A
+    permanent one dries on all that, and is only refused by what has dried so before."""
     wet, permanent = strokes.wet[stroke] & (drawn.uptake > 0), colours.permanent[colour]
-    washes = np.where(permanent, 0.0, np.where(wet, colours.washes_wet[colour], colours.washes_dry[colour]))
+    washes, crowds = (
+        np.where(permanent, 0.0, np.where(wet, where_wet[colour], where_dry[colour]))
+        for where_wet, where_dry in ((colours.washes_wet, colours.washes_dry), (colours.crowds_wet, colours.crowds_dry))
+    )
     there = np.where(permanent, drawn.dried, drawn.uptake)
     passes = strokes.passes[stroke]
     holds, strength = colours.uptake[colour], colours.deposit[colour] * strokes.brings[stroke]
@@ -309,7 +314,11 @@ def _coat(drawn: Drawn, colours: Colourants, strokes: Strokes, tooth: Tooth, col
         kept, below = (np.where(drawn.dyed, x * (1 - by), x) for x, by in ((kept, away), (below, gone)))
         new, ours = new * (1 - away), ours * (1 - gone)
         drunk = strength * np.maximum(1 - (below + ours) / holds, 0) ** colours.refusal[colour]
-        new, ours = (np.where(on, x + drunk, x) for x in (new, ours))
+        # All that would lie there then has its part of the places that are fought for.
+        crowded = np.where(on, crowds * (strength - drunk) / np.maximum(below + ours + strength, THINNEST), 0.0)
+        won = crowded * (np.where(drawn.dyed, below, 0.0) + ours)
+        kept, below = (np.where(drawn.dyed, x * (1 - crowded), x) for x in (kept, below))
+        new, ours = (np.where(on, x * (1 - crowded) + drunk + won, x) for x in (new, ours))
     k, s = colours.k[colour][:, None, :], colours.s[colour][:, None, :]
     dtype = drawn.fill.dtype
     thick = np.repeat(new.astype(dtype)[:, None], tooth.quantiles, axis=1)

@@ -72,7 +72,7 @@ def test_what_was_swatched_on_white_paper_is_learnt_on_toned_and_honestly_so(med
 
 @pytest.mark.parametrize("medium", sorted(MEDIA))
 def test_every_layer_more_is_less_sure_and_honestly_so(medium):
-    # The issue asks it for one layer or six; the bounds are wider than of all together, for fewer patches stand behind each.
+    # The issue asks it for one layer or six; the bounds are wider than of all together, for one kit's thirty patches stand behind each.
     sheet, *_ = world(medium)
     found, rng, how = fitted(medium).bench, np.random.default_rng(8), strokes(medium)
     told = []
@@ -82,7 +82,7 @@ def test_every_layer_more_is_less_sure_and_honestly_so(medium):
         seen = predict(found, stacks)
         share = delta_e_2000(np.array([sheet.patch(s) for s in stacks]), np.array([p.lab for p in seen]))
         share = share / np.array([p.uncertainty for p in seen])
-        assert 0.4 < np.quantile(share, 0.8) < 1.6
+        assert 0.4 < np.quantile(share, 0.8) < 1.8
         told.append(np.median([p.uncertainty for p in seen]))
     assert told[0] < told[-1]
 

@@ -52,7 +52,7 @@ def test_what_swatches_do_not_show_stays_as_it_was_set():
     assert learnt_words(pale.handling, learnt(pale).handling) == "Its swatches show: goes chalky."
 
 
-@pytest.mark.parametrize(("own", "manners"), [(7, 10), (9, 11), (9, 14), (9, 15)])
+@pytest.mark.parametrize(("own", "manners"), [(7, 10), (9, 11), (9, 14), (9, 15), (9, 17)])
 def test_a_fit_kept_from_before_with_fewer_terms_is_taken_as_it_was(own, manners):
     fit = fitted().bench.swatches[0].fit
     now = fit.fitted()
@@ -62,7 +62,8 @@ def test_a_fit_kept_from_before_with_fewer_terms_is_taken_as_it_was(own, manners
     }  # fmt: skip
     taken = colour_from_fitted(once, "wax_pencil")
     assert taken.own == (*fit.own[:own], *[0.0] * (COLOUR - own))
-    same = [i for i in range(manners) if MANNER[i] != "soak"]
+    # How deep a dye soaks in was told otherwise by those with 14 and 15.
+    same = [i for i in range(manners) if MANNER[i] != "soak" or manners > 15]
     assert [taken.manner[i] for i in same] == [fit.manner[i] for i in same]
     kept = [*range(own), *(COLOUR + i for i in same)]
     assert [[row[i] for i in kept] for row in taken.members] == [[row[i] for i in kept] for row in fit.members]
@@ -79,7 +80,7 @@ def test_a_fit_kept_from_before_knows_even_fillers_and_films_none_on_a_full_toot
         found = medium_with(MANNERS[medium], manner)
         assert found.bluer == pytest.approx(0, abs=1e-9)
         assert found.soak < 1e-3
-        assert found.sinks < 1e-5
+        assert max(found.sinks, found.crowds_wet, found.crowds_dry) < 1e-5
         assert found.specks < 1e-5
         assert found.heaps < 1e-5
         assert found.builds < 1e-5
