@@ -26,6 +26,7 @@ from caltin_core.recipes.match import all_matches
 from caltin_core.recipes.proposed import proposed_of
 from caltin_core.recipes.rules import Rules
 from caltin_core.recipes.targets import Target
+from caltin_core.standins.crowded import Crowded
 from caltin_core.standins.paper import Nature, Sheet
 from caltin_core.standins.pressed import Pressed
 from caltin_core.standins.rubbed import Rubbed
@@ -43,6 +44,7 @@ NATURES = {
     "read with its gloss": Nature(gloss=0.03),
     "another paper": Pressed(),
     "a third paper": Rubbed(),
+    "a fourth paper": Crowded(),
 }  # fmt: skip
 # Medium, paper, tooth, single patches a colour, least L* of the kit; what the issue asks of median and 90th percentile.
 CASES = {
@@ -155,7 +157,7 @@ def _share(bench: Workbench, here: World) -> Floats:
 
 
 def media() -> list[Row]:
-    """Predictions after calibration on stacks never seen, three media, eight natures of paper and hand."""
+    """Predictions after calibration on stacks never seen, three media, nine natures of paper and hand."""
     rows = []
     for case, (*_, median, most) in CASES.items():
         for nature in NATURES:

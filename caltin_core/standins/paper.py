@@ -83,11 +83,12 @@ class Stick:
 @dataclass
 class State:
     """One patch being drawn: films as (absorption, scattering, amount per grain), the first two one spectrum (31,) or one
-    for each grain, how full each grain is, and the dye."""
+    for each grain, how full each grain is, how polished, whether there is wax, and the dye."""
 
     films: list[tuple[Floats, Floats, Floats]] = field(default_factory=list)
     full: Floats = field(default_factory=lambda: np.zeros((GRAINS, GRAINS)))
     polished: float = 0.0
+    waxy: bool = False
     dye: Floats = field(default_factory=lambda: np.zeros((GRAINS, GRAINS, WAVELENGTHS.size)))
     drunk: Floats = field(default_factory=lambda: np.zeros((GRAINS, GRAINS)))
 
@@ -124,7 +125,7 @@ class Sheet:
         def seen(absorbs: Floats) -> Floats:
             if dye or ink:
                 return self._glossed(self._dyed(freely * absorbs) if dye else Sheet._dyed(self, absorbs))
-            back, through = _film(absorbs, scatters, np.array(self.room))
+            back, through = film_alone(absorbs, scatters, np.array(self.room))
             return self._glossed(back + through**2 * self.paper / (1 - back * self.paper))
 
         for _ in range(_TURNS):
@@ -214,7 +215,7 @@ class Sheet:
             state.films.append((ours * stick.absorbs + (1 - ours) * k, ours * stick.scatters + (1 - ours) * s, amount + moved))
         else:
             state.films.append((stick.absorbs, stick.scatters, amount))
-        state.full = state.full + amount
+        state.full, state.waxy = state.full + amount, state.waxy or stick.slick
 
     def _deposit(self, state: State, stick: Stick, stroke: Stroke, hard: float, deep: float) -> tuple[Floats, Floats]:
         """What all passes of a stroke leave on each grain, and how surely the last of them met it."""
@@ -266,6 +267,8 @@ class Sheet:
             state.films = [(f[0], f[1], f[2] * (1 - share)) for f in state.films]
             state.films.append((k, s, share * amounts))
         state.films = [(k, s, (1 - share / 2) * x + share / 2 * x.mean()) for k, s, x in state.films]
+        if layer.kind == "blender" and state.waxy:
+            state.polished = 1.0
         if layer.kind in ("blender", "solvent"):
             state.dye, state.drunk = state.dye * 0.8, state.drunk * 0.8
 
@@ -282,11 +285,15 @@ class Sheet:
             return mixed
         return self._over(state, self.paper, np.exp(-_TWICE / 2 * state.dye))
 
+    def _film(self, k: Floats, s: Floats, x: Floats) -> tuple[Floats, Floats]:
+        """What a film of so much at each grain (G, G) throws back and lets through (G, G, 31)."""
+        return film_alone(k, s, x[..., None])
+
     def _over(self, state: State, paper: Floats, through: Floats) -> Floats:
         """What is seen (31,) of the films over paper of this reflectance, through whose dye so much light comes at each grain."""
         back = np.zeros((GRAINS, GRAINS, WAVELENGTHS.size))
         for k, s, x in state.films:
-            r, t = _film(k, s, x[..., None])
+            r, t = self._film(k, s, x)
             between = 1 - r * back if self.nature.law == "adding" else 1.0
             back, through = r + t * t * back / between, t * through / between
         # Light goes in at one grain, wanders in the paper and comes out at another.
@@ -297,7 +304,7 @@ class Sheet:
         return whole
 
 
-def _film(k: Floats, s: Floats, x: Floats) -> tuple[Floats, Floats]:
+def film_alone(k: Floats, s: Floats, x: Floats) -> tuple[Floats, Floats]:
     """Reflected and transmitted shares of a film alone on black (Kubelka 1948)."""
     s = np.maximum(s, 1e-6)
     a = 1 + k / s

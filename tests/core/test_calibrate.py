@@ -22,7 +22,7 @@ from tests.core.worlds import LABS, MEDIA, fitted, misses, strokes, world
     [
         *(("wax_pencil", nature) for nature in ("even", "glossy", "heavy", "pressed")),
         *(("soft_pastel", nature) for nature in ("other law", "pressed")),
-        *(("alcohol_marker", nature) for nature in ("coarse", "pressed")),
+        *(("alcohol_marker", nature) for nature in ("crowded", "pressed")),
     ],
 )
 def test_calibration_helps_on_stacks_it_never_saw_whatever_the_paper_is_like(medium, nature):

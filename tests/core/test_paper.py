@@ -1,11 +1,14 @@
 """The stand-in sheets themselves: what common practice knows of paper and patches holds on them too. All data here are invented."""
 
+from copy import deepcopy
+
 import numpy as np
 import pytest
 
 from caltin_core.colour.difference import delta_e_2000
 from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_lab
 from caltin_core.media.layers import Blend, Lay, Lift, Stroke
+from caltin_core.standins.crowded import Crowded, CrowdedSheet
 from caltin_core.standins.paper import Nature, Sheet, Stick
 from caltin_core.standins.pressed import Pressed, PressedSheet
 from caltin_core.standins.rubbed import Rubbed, RubbedSheet
@@ -86,7 +89,8 @@ def test_the_stand_in_darkens_with_every_pass_and_lightens_when_lifted(law):
     assert sheet.patch([Lay(brown, Stroke("medium", 4)), Lift("stick")])[0] > labs[2] + 3
 
 
-# The second sheet, on which strokes rest as loads, and the third, off which flakes are rubbed
+# The second sheet, on which strokes rest as loads, the third, off which flakes are rubbed, and the fourth, on which films and dyes
+# crowd one another
 
 
 def pressed(tooth="vellum", **nature):
@@ -97,17 +101,21 @@ def rubbed(tooth="vellum", **nature):
     return RubbedSheet(reflectance_from_lab(np.array([95.0, 0, 2])), tooth, Rubbed(unsteady=0, noise=0, **nature), 4)
 
 
+def crowded(tooth="vellum", **nature):
+    return CrowdedSheet(reflectance_from_lab(np.array([95.0, 0, 2])), tooth, Crowded(noise=0, **nature), 4)
+
+
 def lightness(sheet, *layers):
     return float(lab_from_reflectance(sheet.reflectance(layers, steady=True))[0])
 
 
 def test_a_sheet_is_of_the_kind_its_nature_is():
     paper = reflectance_from_lab(np.array([95.0, 0, 2]))
-    for nature, kind in ((Nature(), Sheet), (Pressed(), PressedSheet), (Rubbed(), RubbedSheet)):
+    for nature, kind in ((Nature(), Sheet), (Pressed(), PressedSheet), (Rubbed(), RubbedSheet), (Crowded(), CrowdedSheet)):
         assert type(sheet_of(paper, "card", nature, 1)) is kind
 
 
-@pytest.mark.parametrize("made", [pressed, rubbed])
+@pytest.mark.parametrize("made", [pressed, rubbed, crowded])
 @pytest.mark.parametrize("medium", ["wax_pencil", "soft_pastel"])
 def test_pressure_and_passes_darken_and_leave_valleys_to_a_rougher_sheet(medium, made):
     sheet, rough = made(), made("textured")
@@ -123,7 +131,7 @@ def test_pressure_and_passes_darken_and_leave_valleys_to_a_rougher_sheet(medium,
     assert lightness(sheet, Lay(0, Stroke("medium", 2, point="side"))) > lightness(sheet, Lay(0, Stroke("medium", 2)))
 
 
-@pytest.mark.parametrize("made", [pressed, rubbed])
+@pytest.mark.parametrize("made", [pressed, rubbed, crowded])
 def test_what_is_burnished_takes_hold_weakly_and_what_is_lifted_lightens(made):
     sheet = made()
     pale, dark = (sheet.add(np.array(lab), "wax_pencil") for lab in ((86.0, 6, 20), (30.0, 12, 10)))
@@ -182,3 +190,37 @@ def test_dye_met_at_every_depth_shows_less_the_deeper_it_lies_and_wet_coats_push
     state.depths[0] = 0.3
     shallow = sheet._pile(state.depths)
     assert (sheet._pile(np.roll(state.depths, 4, axis=0)) > shallow).all()
+
+
+def test_dyes_compete_for_the_places_there_are():
+    sheet = crowded("card")
+    pale, dark = (sheet.add(np.array(lab), "alcohol_marker") for lab in ((88.0, 8, 14), (40.0, 25, 20)))
+    drawn = sheet._begun()
+    for coats in range(1, 6):
+        sheet._coat(drawn, sheet.sticks[dark], False, 1.0)
+        assert drawn.drunk.mean() < min(coats * 1.5, sheet.crowded.places * 1.5)
+    full, dye = float(drawn.drunk.mean()), drawn.dye.mean(axis=(0, 1))
+    # Langmuir 1918: full fibres hold no more, but what is brought takes its part of the places; the more where all is wet.
+    left = []
+    for wet in (False, True):
+        there = deepcopy(drawn)
+        sheet._coat(there, sheet.sticks[pale], wet, 1.0)
+        assert there.drunk.mean() < full + 0.35
+        ours = there.drunk.mean() * sheet.sticks[pale].absorbs
+        assert (there.dye.mean(axis=(0, 1)) < dye + ours).all()
+        left.append(float(there.dye.mean(axis=(0, 1)).sum()))
+    assert left[1] < left[0] < float(dye.sum())
+    # Where there is room one wet coat is as good as laid dry, and pushes nothing away.
+    dry, wet = (lightness(sheet, Lay(pale, Stroke("coat", 1)), Lay(dark, Stroke("coat", 1, wet=w))) for w in (False, True))
+    assert wet == pytest.approx(dry, abs=0.5)
+
+
+def test_a_blender_leaves_wax_slick_and_dust_not():
+    # Common practice, as a burnish does.
+    for medium, slick in (("wax_pencil", True), ("soft_pastel", False)):
+        sheet = Sheet(reflectance_from_lab(np.array([95.0, 0, 2])), nature=Nature(unsteady=0, noise=0), seed=4)
+        sheet.add(np.array((80.0, 6, 20)), medium)
+        state = sheet._begun()
+        sheet._lay(state, sheet.sticks[0], Stroke("medium", 2), 1.0, 1.0)
+        sheet._blend(state, Blend("blender"))
+        assert (state.polished > 0) == slick

@@ -12,6 +12,7 @@ from caltin_core.media.colourants import Ground, Swatch, solids_from_lab
 from caltin_core.media.layers import Lay, Stroke
 from caltin_core.media.predict import colours_of
 from caltin_core.media.workbench import Workbench
+from caltin_core.standins.crowded import Crowded
 from caltin_core.standins.paper import Nature
 from caltin_core.standins.pressed import Pressed
 from caltin_core.standins.rubbed import Rubbed
@@ -25,6 +26,7 @@ NATURES = {
     "glossy": Nature(gloss=0.03),
     "pressed": Pressed(),
     "rubbed": Rubbed(),
+    "crowded": Crowded(),
 }
 SEED = 3
 MEDIA = {"wax_pencil": ((95, 0, 2), "vellum"), "soft_pastel": ((62, 3, 12), "sanded"), "alcohol_marker": ((95, 0, 1), "card")}
