@@ -1,12 +1,14 @@
 """What every medium does by itself: facts of the trade (common practice, no source) for varied swatches."""
 
 import itertools
+from dataclasses import replace
 
 import numpy as np
 import pytest
 
 from caltin_core.colour.difference import chroma, delta_e_2000, hue_angle
 from caltin_core.media.cautions import cautions
+from caltin_core.media.fits import MANNER, ColourFit
 from caltin_core.media.layers import Blend, Lay, Stroke
 from caltin_core.media.predict import predict
 from caltin_core.media.workbench import Workbench
@@ -127,6 +129,26 @@ def test_coats_laid_in_one_go_are_coats_laid_apart(seed, name):
     assert table.lab((name, 3)) == pytest.approx(table.lab(*[(name, 1)] * 3), abs=1e-6)
     over = ("red", 1)
     assert table.lab(over, (name, 3, "wet")) == pytest.approx(table.lab(over, *[(name, 1, "wet")] * 3), abs=1e-6)
+
+
+@pytest.mark.parametrize("wet", [False, True])
+@pytest.mark.parametrize("coats", [1, 2, 4])
+def test_what_finds_no_room_takes_it_from_what_is_there_and_as_much_lies_there_as_before(coats, wet):
+    offset = MANNER.index("crowds_wet" if wet else "crowds_dry")
+    seen = []
+    for crowds in (-8.0, 8.0):
+        fit = ColourFit(manner=tuple(crowds if i == offset else 0.0 for i in range(len(MANNER))))
+        pale, dark = (
+            replace(swatch(name, lab, "alcohol_marker", SHEETS["paper"]), fit=fit)
+            for name, lab in (("pale", (88, 6, 14)), ("dark", (38, 24, 18)))
+        )
+        bench = Workbench((pale, dark), SHEETS["paper"])
+        (found,) = predict(bench, [[Lay(1, Stroke("coat", coats)), Lay(0, Stroke("coat", 2, wet=wet))]])
+        seen.append((found.uptake, float(found.lab[0])))
+    (held, dark), (crowded, paler) = seen
+    assert crowded == pytest.approx(held, abs=1e-5)
+    # The fuller the paper, the more is fought for; hardly anything where there is room.
+    assert paler > dark + (0.5 if coats == 1 else 2.0)
 
 
 def test_densities_add_and_dry_dyes_may_change_places():
