@@ -119,7 +119,7 @@ def _moved_colours(
     for row, stack in enumerate(stacks):
         colours = dict.fromkeys(x.colour for x in stack if isinstance(x, Lay))
         for j in dict.fromkeys(chain.from_iterable(offsets[c] for c in colours)):
-            laid.append([replace(x, colour=place.get((x.colour, j), x.colour)) if isinstance(x, Lay) else x for x in stack])
+            laid.append([Lay(place.get((x.colour, j), x.colour), x.stroke) if isinstance(x, Lay) else x for x in stack])
             rows.append(row)
             at.append(j)
     many = max(len(stacks), _TOGETHER)
