@@ -74,7 +74,7 @@ def test_every_school_of_the_trade_is_there_with_what_it_is_good_for():
         assert school.good_for and school.danger and school.medium in MEDIUM  # noqa: PT018
 
 
-@settings(max_examples=6, deadline=None)
+@settings(max_examples=4, deadline=None)
 @given(seed=st.integers(0, 500), slug=st.sampled_from(sorted(SCHOOLS)))
 def test_every_recipe_keeps_to_its_school_wherever_it_lies(seed, slug):
     school = SCHOOLS[slug]

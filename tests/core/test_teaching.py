@@ -14,7 +14,7 @@ from tests.core.worlds import LABS, misses, world
 @pytest.mark.parametrize("medium", ["wax_pencil", "alcohol_marker"])
 def test_a_sheet_chosen_by_information_teaches_more_than_one_at_random(medium):
     left = {False: 0.0, True: 0.0}
-    for nature in ("even", "pressed", "rubbed"):
+    for nature in ("pressed", "rubbed"):
         for random in left:
             sheet, bench, _, unseen, truth = world(medium, nature)
             stacks = teaching(bench, 12, random=random)
