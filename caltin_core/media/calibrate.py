@@ -230,18 +230,16 @@ def _cost(r: Floats, theta: Floats, noise: float, prior: Floats) -> float:
 
 
 def _left(r: Floats, jac: Floats, spread: Floats, say: Floats, noise: float, layers: Ints) -> tuple[float, float]:
-    """What a patch of one layer that was not there would miss by beyond the spread of the offsets, in ΔE00, and what every
-    further layer adds to it in squares: of the misses with each patch left out, less what the ensemble of the others
-    would already say."""
-    known = np.einsum("pij,jk,plk->pil", jac, spread, jac)
-    lever, along = np.linalg.eigh(say[:, None, None] * known / noise**2)
-    alone = np.einsum("pij,pj,pkj->pik", along, 1 / (1 - np.clip(lever, 0, 0.95)), along)
-    out = alone @ np.concatenate([r[..., None], known], axis=2)
-    square, told = _length(out[..., 0]) ** 2, np.trace(out[..., 1:], axis1=1, axis2=2)
+    """What a patch of one layer misses by beyond the spread of the offsets, in ΔE00, and what every further layer adds to it in
+    squares: of the misses, each against the share of it that the fit leaves of a patch so well fitted (studentized: Cook & Weisberg
+    1982, "Residuals and Influence in Regression")."""
+    lever, along = np.linalg.eigh(say[:, None, None] * np.einsum("pij,jk,plk->pil", jac, spread, jac) / noise**2)
+    whole = np.einsum("pij,pj,pkj->pik", along, 1 / np.sqrt(1 - np.clip(lever, 0, 0.95)), along)
+    square = _length(_weighed(whole, r)) ** 2
 
     def beyond(rows: Bools) -> float:
         # Among a dozen stacks one that fits nothing would rule their mean.
-        return max(float(np.median(square[rows])) / _MEDIAN - float(np.median(told[rows])), _LEAST_NOISE**2)
+        return max(float(np.median(square[rows])) / _MEDIAN, _LEAST_NOISE**2)
 
     single, stacked = layers == 1, layers > 1
     first = beyond(single) if single.any() else beyond(stacked)
