@@ -20,7 +20,6 @@ from caltin_core.standins.sheets import sheet_of
 
 NATURES = {
     "even": Nature(),
-    "coarse": Nature(grain=2.2, spread=1.0),
     "other law": Nature(law="geometric"),
     "heavy": Nature(harder=1.3),
     "glossy": Nature(gloss=0.03),
