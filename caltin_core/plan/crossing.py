@@ -11,11 +11,14 @@ from caltin_core.media.layers import Lay
 from caltin_core.media.predict import predict
 from caltin_core.media.workbench import Workbench
 from caltin_core.reference.edges import EdgeKind
+from caltin_core.reference.roles import Meets
 
 # An edge whose width was not read is taken to be this wide on the paper; a lost one is crossed this far, in millimetres.
 USUAL_MM = {"hard": 0.0, "soft": 6.0, "lost": 12.0}
 # A layer stops so far from a hard edge of wet dye, which creeps.
 _CREEPS_MM = 0.5
+# Hair is drawn out over what goes on under it by so much at least, in millimetres.
+_SHORTEST_STRAND = 2.0
 
 
 @dataclass(frozen=True)
@@ -42,16 +45,20 @@ def crossing(
     kind: EdgeKind,
     width_mm: float | None = None,
     labs: Sequence[Floats] | None = None,
+    meets: tuple[Meets, Meets] = ("tones", "tones"),
 ) -> Crossing:
     """How the edge between two places, with their layers and names, is drawn.
 
-    `width_mm` is as read from the picture; `labs` what both sides look like, D50 Lab (3,), where that is known already.
+    `width_mm` is as read from the picture; `labs` what both sides look like, D50 Lab (3,), where that is known already; `meets`
+    how each side meets what lies beside it (its outline asks for `as_drawn` first).
     """
     width = USUAL_MM[kind] if width_mm is None or kind == "lost" else width_mm
     labs = labs or [seen.lab for seen in predict(bench, sides)]
     dark = int(labs[1][0] < labs[0][0])
     if kind == "hard" or not (sides[0] and sides[1]):
         return _hard(bench, sides[dark], called[dark], called[1 - dark])
+    if kind == "soft" and meets.count("strands") == 1:
+        return _strands(bench, sides, called, meets.index("strands"), width)
     side, layer, both = _carrier(bench, sides, (labs[0] + labs[1]) / 2, kind)
     swatch = bench.swatches[sides[side][layer].colour]
     far = max(width / 2, 1.0) if kind == "soft" else width
@@ -63,6 +70,34 @@ def crossing(
     if kind == "lost":
         words += " Mark no line: the eye closes the shape by itself."
     return Crossing(kind, side, layer, both, stroke, far, words)
+
+
+def as_drawn(kind: EdgeKind, meets: tuple[Meets, Meets]) -> EdgeKind:
+    """How an edge that was read so is drawn: what has an outline keeps it where it is seen, though the picture shows it soft."""
+    return "hard" if kind == "soft" and "outline" in meets else kind
+
+
+def _strands(
+    bench: Workbench, sides: tuple[Sequence[Lay], Sequence[Lay]], called: tuple[str, str], side: int, width: float
+) -> Crossing:  # fmt: skip
+    """What goes on under strands is laid a little way under them, and their last layer that holds a line is drawn out over it."""
+    layer = max((i for at, i, _ in _free(bench, sides) if at == side), default=len(sides[side]) - 1)
+    swatch = bench.swatches[sides[side][layer].colour]
+    far = max(width / 2, _SHORTEST_STRAND)
+    stroke = _strand_stroke(swatch.medium)
+    words = (
+        f"Lay {called[1 - side]} a little way in under {called[side]} first; then draw {swatch.called} out over it about "
+        f"{far:.0f} mm, {stroke}."
+    )
+    return Crossing("soft", side, layer, False, stroke, far, words)
+
+
+def _strand_stroke(medium: str) -> str:
+    if MEDIA[medium].kind == "dye":
+        return "hair by hair with the tip along the growth, once what lies there is dry"
+    if MEDIA[medium].covers:
+        return "hair by hair along the growth, with an edge of the stick or a pencil"
+    return "hair by hair along the growth, with a fresh point lifted off at the end"
 
 
 def _hard(bench: Workbench, dark: Sequence[Lay], name: str, other: str) -> Crossing:
@@ -80,8 +115,7 @@ def _carrier(bench: Workbench, sides: tuple[Sequence[Lay], Sequence[Lay]], middl
     Where an edge is lost the palest layer closes it; a burnish, which seals the tooth, and a cover go across nothing else.
     """
     shared = {x.colour for x in sides[0]} & {x.colour for x in sides[1]}
-    every = [(side, i, x) for side in (0, 1) for i, x in enumerate(sides[side])]
-    free = [t for t in every if t[2].stroke.pressure != "burnish" and bench.swatches[t[2].colour].kind != "cover"] or every
+    free = _free(bench, sides)
     in_both = [t for t in free if t[2].colour in shared]
     if in_both:
         side, layer, _ = max(in_both, key=lambda t: (t[1], -t[0]))
@@ -91,6 +125,12 @@ def _carrier(bench: Workbench, sides: tuple[Sequence[Lay], Sequence[Lay]], middl
     else:
         side, layer, _ = min(free, key=lambda t: float(np.linalg.norm(bench.solids[t[2].colour] - middle)))
     return side, layer, False
+
+
+def _free(bench: Workbench, sides: tuple[Sequence[Lay], Sequence[Lay]]) -> list[tuple[int, int, Lay]]:
+    """The layers that can be carried over an edge, each with its side and number: none that seals or hides, if there is another."""
+    every = [(side, i, x) for side in (0, 1) for i, x in enumerate(sides[side])]
+    return [t for t in every if t[2].stroke.pressure != "burnish" and bench.swatches[t[2].colour].kind != "cover"] or every
 
 
 def _stroke(medium: str, kind: EdgeKind, from_dark: bool) -> str:

@@ -257,7 +257,8 @@ def _crossings(
             if not lays[one] or not lays[other]:
                 continue
             sides = [x for _, x in lays[one]], [x for _, x in lays[other]]
-            found = crossing(bench, sides, (area.id, areas[other].id), kind, None, [labs[one], labs[other]])
+            seen, meets = [labs[one], labs[other]], (area.meets, areas[other].meets)
+            found = crossing(bench, sides, (area.id, areas[other].id), kind, None, seen, meets)
             if found.side is not None and found.layer is not None:
                 mine = (one, other)[found.side]
                 at = places[mine, lays[mine][found.layer][0]]

@@ -12,6 +12,7 @@ from caltin_core.plan.runs import Run
 from caltin_core.plan.timing import BLENDS, CLEAN, DRIES, DRY, LIFTS, MASK, RESERVE, WET_FOR, lay_minutes
 from caltin_core.plan.using import takes
 from caltin_core.reference.edges import EdgeKind
+from caltin_core.reference.roles import Meets
 
 Does = Literal["lay", "blend", "lift", "dry", "reserve", "mask", "clean"]
 # Crumbs of a film darker than this (L*) show in one paler than that; common practice.
@@ -20,8 +21,8 @@ _DARK, _PALE = 45.0, 72.0
 
 @dataclass(frozen=True)
 class Area:
-    """An area to draw: its layers, how many A4 sheets it covers, the areas it touches and how, where it lies (0-1), if known, and
-    the finish wanted."""
+    """An area to draw: its layers, how many A4 sheets it covers, the areas it touches and how, where it lies (0-1), if known, the
+    finish wanted, and how it meets what lies beside it."""
 
     id: str
     layers: tuple[Layer, ...]
@@ -30,6 +31,7 @@ class Area:
     at: tuple[float, float] | None = None
     # From grainy (0) to smooth (1), if one is wanted.
     finish: float | None = None
+    meets: Meets = "tones"
 
 
 @dataclass(frozen=True)

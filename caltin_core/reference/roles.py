@@ -1,11 +1,16 @@
 """The roles a place can have, in the order an artist goes through them."""
 
 from dataclasses import dataclass
+from typing import Literal
+
+# How a role meets another: as one tone goes over into the next; with an outline of its own that nothing crosses; or as strands
+# that lie over what goes on under them.
+Meets = Literal["tones", "outline", "strands"]
 
 
 @dataclass(frozen=True)
 class Role:
-    """A role: its slug, its name, the group it is offered in, and whether black is usual there.
+    """A role: its slug, its name, the group it is offered in, whether black is usual there, and how it meets what lies beside it.
 
     `line_tone` is the D50 CIELAB a zone of a line drawing begins with, in the middle of what the role usually is.
     """
@@ -15,6 +20,7 @@ class Role:
     group: str
     black_usual: bool = False
     line_tone: tuple[float, float, float] = (60.0, 16.0, 20.0)
+    meets: Meets = "tones"
 
 
 # L* of the tones a line drawing begins with, common practice; the artist changes them.
@@ -25,10 +31,19 @@ _LIGHTNESS = {
 }  # fmt: skip
 
 
+# Common practice: these keep a clean outline, however softly a picture shows it; and these are drawn stroke by stroke.
+_OUTLINED = {"eye white", "iris", "pupil", "teeth", "nail"}
+_STRANDS = {"hair in light", "hair in shade", "brow", "lashes", "stubble"}
+
+
+def _meets(name: str) -> Meets:
+    return "outline" if name in _OUTLINED else "strands" if name in _STRANDS else "tones"
+
+
 def _roles(group: str, names: str, black: str = "") -> tuple[Role, ...]:
     dark = set(black.split(", "))
     return tuple(
-        Role(name.replace(" ", "_").replace("-", "_"), name, group, name in dark, (_LIGHTNESS.get(name, 60), 16, 20))
+        Role(name.replace(" ", "_").replace("-", "_"), name, group, name in dark, (_LIGHTNESS.get(name, 60), 16, 20), _meets(name))
         for name in names.split(", ")
     )
 
@@ -39,6 +54,7 @@ ROLES = (
     *_roles("eye", "eye white, tear duct, iris, pupil, lashes, brow", "pupil, lashes, brow"),
     *_roles("other", "nostril, freckles, wrinkle, stubble, make-up, nail, hair in light, hair in shade", "nostril, hair in shade"),
 )
+MEETS: dict[str, Meets] = {role.slug: role.meets for role in ROLES}
 NAMES = {role.slug: role.name for role in ROLES}
 SLUGS = frozenset(NAMES)
 BASE = "base"

@@ -7,6 +7,7 @@ from typing import Any
 from caltin_core.contract.shapes import ActShape
 from caltin_core.media.layers import Blend, Lay, Layer, lays
 from caltin_core.media.predict import predict
+from caltin_core.plan.crossing import as_drawn
 from caltin_core.plan.drawn import goes_on
 from caltin_core.plan.make import Plan
 from caltin_core.plan.make import plan as make_plan
@@ -15,6 +16,7 @@ from caltin_core.plan.steps import Area, Step
 from caltin_core.plan.using import needs
 from caltin_core.recipes.words import act_words
 from caltin_core.reference.edges import EdgeKind
+from caltin_core.reference.roles import MEETS
 from caltin_site.journal import services as journal
 from caltin_site.journal.schemas import LaidOut, MarkOut
 from caltin_site.plans.schemas import ConflictOut, PlanOut, ServedOut, SittingOut, StepOut, TakesOut
@@ -129,20 +131,24 @@ def _areas(study: Study, sheet: Sheet) -> list[Area]:
     read = areas_out(study) if here.state.areas else None
     sheets = covers(study, here)
     at = {place: index for index, place in enumerate(layers)}
+    known = {p.id: p for p in here.state.places}
+    meets = {place: MEETS[known[place].role] for place in layers}
     beside: dict[str, list[tuple[int, EdgeKind]]] = {place: [] for place in layers}
     for e in read.edges if read else []:
         for one, other in ((e.one, e.other), (e.other, e.one)):
             if one in at and other in at:
-                beside[one].append((at[other], e.kind))
+                beside[one].append((at[other], as_drawn(e.kind, (meets[one], meets[other]))))
     size = (study.picture.width, study.picture.height) if study.picture else (1, 1)
-    known = {p.id: p for p in here.state.places}
     areas = []
     for place, given in layers.items():
         p = known[place]
         spot = (p.x / size[0], p.y / size[1]) if p.x is not None and p.y is not None and study.picture else None
         areas.append(
-            Area(sheet.names[place][0], tuple(given), sheets[place], tuple(beside[place]), spot, here.state.finish.get(place))
-        )
+            Area(
+                sheet.names[place][0], tuple(given), sheets[place], tuple(beside[place]), spot, here.state.finish.get(place),
+                meets[place],
+            )
+        )  # fmt: skip
     return areas
 
 

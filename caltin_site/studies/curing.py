@@ -3,12 +3,13 @@
 from caltin_core.errors import BadRequest
 from caltin_core.media.layers import lays
 from caltin_core.media.predict import predict
-from caltin_core.plan.crossing import crossing
+from caltin_core.plan.crossing import as_drawn, crossing
 from caltin_core.recipes.alternatives import Alternative, alternatives
 from caltin_core.recipes.cure import Cure, cures
 from caltin_core.recipes.ramp import ramp
 from caltin_core.recipes.under import under_chart
 from caltin_core.reference.edges import EdgeKind
+from caltin_core.reference.roles import MEETS
 from caltin_site.kits import services as kits
 from caltin_site.shapes import Tone
 from caltin_site.studies.aims import Aim, aim
@@ -67,17 +68,20 @@ def crossings_out(study: Study, place: str, to: str = "", kind: EdgeKind | None 
         # What has no recipe yet is told once it has one.
         asked = [b for b in beside if place in recipes and b[0] in recipes]
     names = here.state.names()
+    meets = {p.id: MEETS[p.role] for p in here.state.places}
     out = []
     for other, how, wide in asked:
         if place not in recipes or other not in recipes:
             raise BadRequest("place", "both sides of an edge need a recipe")
         sides = lays(layers_of(here.bench, recipes[place].layers)), lays(layers_of(here.bench, recipes[other].layers))
-        found = crossing(here.bench, sides, (names[place], names[other]), how, wide)
+        both = meets[place], meets[other]
+        # What the artist asks for is not overruled.
+        found = crossing(here.bench, sides, (names[place], names[other]), kind or as_drawn(how, both), wide, meets=both)
         carried = None if found.side is None else (place, other)[found.side]
         out.append(
             CrossingOut(
-                place=other, called=names[other], kind=how, width_mm=wide, from_place=carried, layer=found.layer,
-                far_mm=found.far_mm, words=found.words,
+                place=other, called=names[other], kind=found.kind, read=None if to else how, width_mm=wide,
+                from_place=carried, layer=found.layer, far_mm=found.far_mm, words=found.words,
             )
         )  # fmt: skip
     return out

@@ -153,11 +153,12 @@ class WayOut(Schema):
 
 
 class CrossingOut(Schema):
-    """How the edge to another place is drawn: what crosses, with what stroke, how far."""
+    """How the edge to another place is drawn: what crosses, with what stroke, how far; `read` is what the picture shows."""
 
     place: str
     called: str
     kind: EdgeKind
+    read: EdgeKind | None
     width_mm: float | None
     from_place: str | None
     layer: int | None

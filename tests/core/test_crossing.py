@@ -4,7 +4,8 @@ import pytest
 
 from caltin_core.media.layers import Lay, Stroke, as_coat
 from caltin_core.media.workbench import Workbench
-from caltin_core.plan.crossing import crossing
+from caltin_core.plan.crossing import as_drawn, crossing
+from caltin_core.reference.roles import MEETS
 from tests.core.builders import PLAIN, ground, plain_bench, stack, swatch
 
 WAX = plain_bench()
@@ -32,6 +33,29 @@ def test_a_colour_of_both_sides_is_carried_through():
     assert "pink belongs to both" in found.words.lower()
 
 
+@pytest.mark.parametrize("outlined", ["eye_white", "iris", "teeth"])
+def test_what_has_an_outline_of_its_own_keeps_it_where_it_is_seen(outlined):
+    assert as_drawn("soft", (MEETS["base"], MEETS[outlined])) == "hard"
+    assert as_drawn("lost", (MEETS[outlined], MEETS["shadow"])) == "lost"
+    assert as_drawn("soft", (MEETS["base"], MEETS["upper_lip"])) == "soft"
+
+
+@pytest.mark.parametrize(("medium", "word"), [("alcohol_marker", "is dry"), ("soft_pastel", "edge of the stick"), ("wax_pencil", "fresh point")])  # fmt: skip
+def test_hair_is_drawn_out_over_skin_that_goes_on_under_it(medium, word):
+    sides, bench = _sides(medium)
+    found = crossing(bench, sides, ("the cheek", "the hair"), "soft", 8.0, meets=(MEETS["base"], MEETS["hair_in_shade"]))
+    assert (found.side, found.both, found.far_mm) == (1, False, 4.0)
+    assert found.layer == len(sides[1]) - 1
+    assert word in found.words
+    assert "the cheek a little way in under the hair" in found.words
+
+
+def test_hair_meets_hair_as_tones_do():
+    sides, bench = _sides("wax_pencil")
+    hair = MEETS["hair_in_light"], MEETS["hair_in_shade"]
+    assert crossing(bench, sides, NAMES, "soft", meets=hair) == crossing(bench, sides, NAMES, "soft")
+
+
 def test_a_burnish_does_not_cross_while_another_layer_can():
     light = stack(WAX, "pink light 2, cream burnish 1")
     found = crossing(WAX, (light, DARK), NAMES, "lost")
@@ -48,13 +72,18 @@ def test_the_palest_layer_closes_a_lost_edge_and_no_line_is_marked():
 
 @pytest.mark.parametrize(("medium", "word"), [("alcohol_marker", "flicked from the dark"), ("soft_pastel", "merged"), ("wax_pencil", "fades")])  # fmt: skip
 def test_the_stroke_is_that_of_the_medium(medium, word):
+    sides, bench = _sides(medium)
+    assert word in crossing(bench, sides, NAMES, "soft").stroke
+
+
+def _sides(medium):
     sheet = ground("card" if medium == "alcohol_marker" else "vellum")
     bench = Workbench(tuple(swatch(n, lab, medium, sheet) for n, lab in PLAIN.items()), sheet)
     coats = medium == "alcohol_marker"
     sides = (stack(bench, "cream medium 2"), stack(bench, "brown medium 2, orange medium 1"))
     if coats:
         sides = tuple([Lay(x.colour, as_coat(x.stroke)) for x in side] for side in sides)
-    assert word in crossing(bench, sides, NAMES, "soft").stroke
+    return sides, bench
 
 
 def test_wet_dye_is_kept_from_creeping_over_a_hard_edge():

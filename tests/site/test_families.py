@@ -198,13 +198,17 @@ def test_ways_that_differ_in_kind_are_offered_and_can_be_taken(artist, three):
 
 
 def test_how_an_edge_is_crossed_is_told_for_two_places(artist, three):
+    one, other, eye = (p["id"] for p in three["state"]["places"])
+    artist.change(three, do="edit_place", id=eye, role="eye_white")
     solved(artist, three)
-    one, other = (p["id"] for p in three["state"]["places"][:2])
     (soft,) = artist.get(f"studies/{three['id']}/edges?place={one}&to={other}").json()
     assert soft["from_place"] in (one, other)
     (hard,) = artist.get(f"studies/{three['id']}/edges?place={one}&to={other}&kind=hard").json()
     assert hard["from_place"] is None
     assert "stops at the line" in hard["words"]
+    (outlined,) = artist.get(f"studies/{three['id']}/edges?place={one}&to={eye}").json()
+    (asked,) = artist.get(f"studies/{three['id']}/edges?place={one}&to={eye}&kind=soft").json()
+    assert (outlined["kind"], asked["kind"]) == ("hard", "soft")
 
 
 def test_a_scrap_strip_refits_the_recipe_and_can_be_undone(artist, three):

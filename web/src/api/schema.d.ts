@@ -3919,7 +3919,7 @@ export interface components {
     };
     /**
      * CrossingOut
-     * @description How the edge to another place is drawn: what crosses, with what stroke, how far.
+     * @description How the edge to another place is drawn: what crosses, with what stroke, how far; `read` is what the picture shows.
      */
     CrossingOut: {
       /** Place */
@@ -3931,6 +3931,8 @@ export interface components {
        * @enum {string}
        */
       kind: "hard" | "soft" | "lost";
+      /** Read */
+      read: ("hard" | "soft" | "lost") | null;
       /** Width Mm */
       width_mm: number | null;
       /** From Place */

@@ -41,11 +41,16 @@ export function RampRow({ place }: { place: PlaceOut }) {
     queryFn: () =>
       got(
         client.GET("/api/studies/{id}/edges", {
-          params: { path: { id: study.id }, query: { place: place.id, to, kind: kind || "soft" } },
+          params: { path: { id: study.id }, query: { place: place.id, to, ...(kind && { kind }) } },
         }),
       ),
   });
   const edge = kind === "" && known ? known : asked.data?.[0];
+  const usual = !known
+    ? "as usual"
+    : known.read === known.kind
+      ? `${known.kind}, as read`
+      : `${known.kind}, though it reads ${known.read}`;
   if (!others.length) return null;
   return (
     <section className="ramp" aria-label="From here to another place">
@@ -71,7 +76,7 @@ export function RampRow({ place }: { place: PlaceOut }) {
         <label className="field">
           Edge
           <select value={kind} onChange={(event) => setKind(event.target.value as typeof kind)}>
-            <option value="">{known ? `${known.kind}, as read` : "soft"}</option>
+            <option value="">{usual}</option>
             {KINDS.map((k) => (
               <option key={k} value={k}>
                 {k}
