@@ -87,7 +87,7 @@ def test_every_recipe_keeps_to_its_school_wherever_it_lies(seed, slug):
             assert stages_of(school, bench, recipe, zone) == sorted(stages_of(school, bench, recipe, zone))
 
 
-@pytest.mark.parametrize("slug", ["cool_under", "white_guard", "deep_hard_leads"])
+@pytest.mark.parametrize("slug", ["white_guard", "deep_hard_leads"])
 def test_a_family_keeps_to_its_school_too(slug):
     school, bench = SCHOOLS[slug], demo_bench()
     found = family(bench, [Member(t) for t in targets()], Rules(school=school, black="allowed", max_colours=9))
