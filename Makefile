@@ -22,7 +22,7 @@ help:
 .stamps/test: requirements/test.txt .stamps/app
 	scripts/install_python.sh requirements/test.txt
 	touch $@
-.stamps/pango:
+.stamps/pango: | .stamps/venv
 	scripts/install_debian.sh libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0
 	mkdir -p .stamps && touch $@
 .stamps/chromium: .stamps/pango
@@ -40,28 +40,26 @@ demo:
 	$(PY) manage.py launch --demo-artist
 
 test:
-	$(MAKE) -j2 .stamps/test .stamps/web .stamps/chromium
-	$(MAKE) -j2 --output-sync=target lint
-	$(MAKE) -j3 --output-sync=target test-journeys test-core test-site
+	$(MAKE) -j3 --output-sync=target test-journeys lint test-core test-site
 
-# Three lanes for two cores. A browser half waits, and must not be kept waiting: the other two, of about the same length, take what
-# it leaves, the site with the core's longest files.
-LONGEST = $(addprefix tests/core/test_,schools.py family.py coverage.py correction.py cure.py)
-test-journeys:
+# Three lanes for two cores, each begun as soon as it has what it needs. A browser half waits, and must not be kept waiting: the
+# others, of about the same length, take what it leaves, the site with the core's longest files.
+LONGEST = $(addprefix tests/core/test_,schools.py family.py coverage.py correction.py cure.py charts.py)
+test-journeys: .stamps/test .stamps/web .stamps/chromium
 	$(PY) -m pytest tests/journeys
-test-core:
+test-core: .stamps/test .stamps/node
 	nice -n 19 $(PY) -m pytest tests/core $(addprefix --ignore=,$(LONGEST))
-test-site:
+test-site: .stamps/test .stamps/web .stamps/chromium
 	nice -n 19 $(PY) -m pytest tests/site $(LONGEST)
 
 lint: lint-python lint-web
 lint-python: .stamps/test
 	.venv/bin/ruff check .
 	.venv/bin/ruff format --check .
-	.venv/bin/mypy
+	nice -n 19 .venv/bin/mypy
 	.venv/bin/lint-imports
 lint-web: .stamps/node
-	cd web && npm run check
+	cd web && nice -n 19 npm run check
 
 bench: .stamps/test .stamps/web .stamps/chromium
 	$(PY) -m bench
