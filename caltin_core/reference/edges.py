@@ -19,6 +19,8 @@ HARD_MM, LOST_DE00 = 2.0, 4.0
 _SHORTEST = 6
 # How far to either side of a border the picture is looked at, in map pixels, and at how many places.
 _FAR, _PLACES = 14, 160
+# So many steps at either end of a profile are what lies there; as many next to its middle are always looked at.
+_END = 4
 _SOFTEN = 0.8
 
 
@@ -67,13 +69,29 @@ def _edge(pair: tuple[int, int], places: np.ndarray, labels: Labels, lab: Floats
     at = some[:, None, :] + steps[None, :, None] * slopes[:, None, :]
     where = at.reshape(-1, 2).T
     seen = np.stack([map_coordinates(np.asarray(lab[..., c]), where, order=1, mode="nearest") for c in range(3)], axis=-1)
-    profile = np.median(seen.reshape(len(some), len(steps), 3), axis=0)
-    step = float(delta_e_2000(profile[:4].mean(axis=0), profile[-4:].mean(axis=0)))
+    inside = _within(map_coordinates(labels, where, order=0, mode="constant").reshape(len(some), len(steps)), pair)
+    steps, inside = steps[kept := inside.sum(axis=0) > len(some) / 2], inside[:, kept]
+    seen = np.where(inside[..., None], seen.reshape(len(some), -1, 3)[:, kept], np.nan)
+    profile = np.nanmedian(seen, axis=0)
+    one, other = profile[:_END].mean(axis=0), profile[-_END:].mean(axis=0)
+    step = float(delta_e_2000(one, other))
     if step < LOST_DE00:
         return Edge(*pair, "lost", 0.0, step, len(places))
-    line = profile[-4:].mean(axis=0) - profile[:4].mean(axis=0)
-    done = np.maximum.accumulate(np.clip((profile - profile[:4].mean(axis=0)) @ line / float(line @ line), 0, 1))
+    line = other - one
+    done = np.maximum.accumulate(np.clip((profile - one) @ line / float(line @ line), 0, 1))
     inner, outer = (float(np.interp(share, done, steps)) for share in (0.1, 0.9))
     # The blur that keeps noise out has widened every edge: by this much from a tenth to nine tenths.
     wide = np.sqrt(max((outer - inner) ** 2 - (2.56 * _SOFTEN) ** 2, 0.25)) * mm
     return Edge(*pair, "hard" if wide < HARD_MM else "soft", float(wide), step, len(places))
+
+
+def _within(labels: np.ndarray, pair: tuple[int, int]) -> np.ndarray:
+    """Of profiles (places, steps) of labels across a border, what lies in either area all the way from it: behind a brow there is
+    skin again."""
+    middle = labels.shape[1] // 2
+    out: np.ndarray = labels == np.where(np.arange(labels.shape[1]) < middle, *pair)
+    # A border runs between pixels, and what its profile shows there is both.
+    out[:, middle - _END : middle + _END + 1] = True
+    out[:, middle:] = np.logical_and.accumulate(out[:, middle:], axis=1)
+    out[:, middle::-1] = np.logical_and.accumulate(out[:, middle::-1], axis=1)
+    return out

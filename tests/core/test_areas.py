@@ -156,6 +156,18 @@ def test_an_edges_width_is_read_in_millimetres(blur, kind):
         assert found.width_mm == pytest.approx(2.56 * blur * 0.5, rel=0.2)
 
 
+@pytest.mark.parametrize("thick", [6, 10])
+def test_the_edge_of_what_is_thin_is_that_to_its_neighbour_not_to_what_lies_behind_it(thick):
+    # A dark brow in even skin.
+    band = slice(60 - thick // 2, 60 + thick // 2)
+    linear, labels = np.full((120, 120), 0.5), np.ones((120, 120), dtype=np.uint8)
+    linear[band], labels[band] = 0.05, 2
+    lab = lab_of(bytes_of(np.repeat(gaussian_filter(linear, 0.4)[..., None], 3, axis=2), noise=1))
+    (found,) = edges(labels, lab, 0.5)
+    assert found.kind == "hard"
+    assert found.step > 30
+
+
 def test_an_edge_without_a_step_is_lost():
     labels = np.ones((80, 80), dtype=np.uint8)
     labels[40:] = 2
