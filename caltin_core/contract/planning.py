@@ -22,10 +22,11 @@ Share = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
 
 
 class NeighbourShape(Shape):
-    """An area that another touches, and the edge between."""
+    """An area that another touches, and the edge between, with its width on the paper where that is known."""
 
     area: str
     edge: EdgeKind
+    width_mm: Annotated[float, Field(gt=0, le=1000, allow_inf_nan=False)] | None = None
 
 
 class AreaShape(Shape):
@@ -114,7 +115,7 @@ def _areas(kit: Kit, asked: list[AreaShape], sheets: float) -> list[Area]:
         place[a.id] = index
     out = []
     for index, a in enumerate(asked):
-        beside = []
+        beside, widths = [], {}
         for number, n in enumerate(a.neighbours):
             where = f"areas[{index}].neighbours[{number}].area"
             if n.area not in place:
@@ -122,11 +123,13 @@ def _areas(kit: Kit, asked: list[AreaShape], sheets: float) -> list[Area]:
             if n.area == a.id:
                 raise BadRequest(where, "an area is not its own neighbour")
             beside.append((place[n.area], n.edge))
+            if n.width_mm is not None:
+                widths[place[n.area]] = n.width_mm
         if (a.x is None) != (a.y is None):
             raise BadRequest(f"areas[{index}]", "where an area lies needs x and y")
         at = (a.x, a.y) if a.x is not None and a.y is not None else None
         layers = tuple(kit.layers(list(a.layers), f"areas[{index}].layers"))
-        out.append(Area(a.id, layers, a.share * sheets, tuple(beside), at, a.finish))
+        out.append(Area(a.id, layers, a.share * sheets, tuple(beside), at, a.finish, widths=widths))
     return out
 
 

@@ -1,7 +1,7 @@
 """Where two recipes meet: which layer crosses the edge, with what stroke, and how far. All common practice."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -10,6 +10,7 @@ from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import Lay
 from caltin_core.media.predict import predict
 from caltin_core.media.workbench import Workbench
+from caltin_core.recipes.words import listed
 from caltin_core.reference.edges import EdgeKind
 from caltin_core.reference.roles import Meets
 
@@ -26,7 +27,8 @@ class Crossing:
     """How an edge is drawn.
 
     `side` (0 or 1) and `layer` say whose layer crosses, `both` that it lies in both recipes and is drawn through; without a
-    side nothing crosses. `stroke` is the movement; `far_mm` how far past the line.
+    side nothing crosses. `stroke` is the movement; `far_mm` how far past the line; `colour` what is carried, `off` the name of the
+    place it comes from, or of the darker one where nothing crosses, `onto` that of the other.
     """
 
     kind: EdgeKind
@@ -35,7 +37,42 @@ class Crossing:
     both: bool
     stroke: str
     far_mm: float
-    words: str
+    colour: str
+    off: str
+    onto: str
+    strands: bool = False
+
+    @property
+    def words(self) -> str:
+        """How it is drawn, in a sentence or two."""
+        return told([self])[0]
+
+
+def told(every: Sequence[Crossing]) -> tuple[str, ...]:
+    """How edges are drawn, those alike but for the place beyond in one."""
+    alike: dict[Crossing, list[Crossing]] = {}
+    for c in every:
+        alike.setdefault(replace(c, side=None if c.side is None else 0, layer=0, onto="", far_mm=0.0), []).append(c)
+    return tuple(_words(group) for group in alike.values())
+
+
+def _words(alike: Sequence[Crossing]) -> str:
+    one, onto, many = alike[0], listed([c.onto for c in alike]), len(alike) > 1
+    if one.side is None:
+        stops = "stop" if many else "stops"
+        return f"Nothing crosses: {onto} {stops} at the line, and {one.off} is drawn {one.stroke}"
+    near, far = f"{min(c.far_mm for c in alike):.0f}", f"{max(c.far_mm for c in alike):.0f}"
+    about = f"about {near} mm" if near == far else f"{near} to {far} mm"
+    if one.strands:
+        words = (
+            f"lay {onto} a little way in under {one.off} first; then draw {one.colour} out over {'them' if many else 'it'} {about}"
+        )
+    elif one.both:
+        words = f"{one.colour} belongs to {'all' if many else 'both'}: carry it through from {one.off} into {onto}"
+    else:
+        words = f"carry {one.colour} from {one.off} {about} into {onto}"
+    words = f"{words[0].upper()}{words[1:]}, {one.stroke}."
+    return f"{words} Mark no line: the eye closes the shape by itself." if one.kind == "lost" else words
 
 
 def crossing(
@@ -63,13 +100,7 @@ def crossing(
     swatch = bench.swatches[sides[side][layer].colour]
     far = max(width / 2, 1.0) if kind == "soft" else width
     stroke = _stroke(swatch.medium, kind, side == dark)
-    name = swatch.called
-    through = f"{name} belongs to both: carry it through from {called[side]} into {called[1 - side]}"
-    carried = f"carry {name} from {called[side]} about {far:.0f} mm into {called[1 - side]}"
-    words = f"{_sentence(through if both else carried)}, {stroke}."
-    if kind == "lost":
-        words += " Mark no line: the eye closes the shape by itself."
-    return Crossing(kind, side, layer, both, stroke, far, words)
+    return Crossing(kind, side, layer, both, stroke, far, swatch.called, called[side], called[1 - side])
 
 
 def as_drawn(kind: EdgeKind, meets: tuple[Meets, Meets]) -> EdgeKind:
@@ -85,11 +116,7 @@ def _strands(
     swatch = bench.swatches[sides[side][layer].colour]
     far = max(width / 2, _SHORTEST_STRAND)
     stroke = _strand_stroke(swatch.medium)
-    words = (
-        f"Lay {called[1 - side]} a little way in under {called[side]} first; then draw {swatch.called} out over it about "
-        f"{far:.0f} mm, {stroke}."
-    )
-    return Crossing("soft", side, layer, False, stroke, far, words)
+    return Crossing("soft", side, layer, False, stroke, far, swatch.called, called[side], called[1 - side], strands=True)
 
 
 def _strand_stroke(medium: str) -> str:
@@ -101,12 +128,13 @@ def _strand_stroke(medium: str) -> str:
 
 
 def _hard(bench: Workbench, dark: Sequence[Lay], name: str, other: str) -> Crossing:
-    dye = any(MEDIA[bench.swatches[x.colour].medium].kind == "dye" for x in dark)
-    stroke = "along the line, not across it, with a fresh point"
-    words = f"Nothing crosses: {other} stops at the line, and {name} is drawn {stroke}."
-    if dye:
-        words += f" Let the first side dry, and stop the second {_CREEPS_MM} mm short: wet dye creeps."
-    return Crossing("hard", None, None, False, stroke, 0.0, words)
+    media = [MEDIA[bench.swatches[x.colour].medium] for x in dark]
+    wet = any(m.kind == "dye" for m in media)
+    tool = "the tip" if wet else "an edge of the stick or a pencil" if any(m.covers for m in media) else "a fresh point"
+    stroke = f"along the line, not across it, with {tool}."
+    if wet:
+        stroke += f" Let the first side dry, and stop the second {_CREEPS_MM} mm short: wet dye creeps."
+    return Crossing("hard", None, None, False, stroke, 0.0, "", name, other)
 
 
 def _carrier(bench: Workbench, sides: tuple[Sequence[Lay], Sequence[Lay]], middle: Floats, kind: EdgeKind) -> tuple[int, int, bool]:
@@ -150,7 +178,3 @@ def _stroke(medium: str, kind: EdgeKind, from_dark: bool) -> str:
     if kind == "lost":
         return "in small circles over both sides at one pressure"
     return "in short turned strokes whose pressure fades out"
-
-
-def _sentence(words: str) -> str:
-    return words[0].upper() + words[1:]

@@ -14,14 +14,14 @@ from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import Lay, Layer, lays
 from caltin_core.media.predict import courses_of
 from caltin_core.media.workbench import Workbench
-from caltin_core.plan.crossing import crossing
+from caltin_core.plan.crossing import Crossing, crossing, told
 from caltin_core.plan.finish import GRAINY, LIFTED, UnderDrawing, closed, finished, suits
 from caltin_core.plan.order import Route, Sheet, ordered
 from caltin_core.plan.runs import rounds_of, runs_of
 from caltin_core.plan.safety import safety
 from caltin_core.plan.steps import Area, Step, laid_by, laid_in, steps_of
 from caltin_core.plan.timing import LIFTS, sittings_of
-from caltin_core.recipes.reasons import reason
+from caltin_core.recipes.reasons import reason_at
 from caltin_core.recipes.school_list import medium_of
 from caltin_core.recipes.schools import School, stage_table, zones_of
 
@@ -167,6 +167,7 @@ def _sided(step: Step, side: Side) -> Step:
 def _explained(bench: Workbench, areas: Sequence[Area], steps: list[Step], seen: Seen, anchor: int) -> list[Step]:
     """The steps with their reasons and stop signals."""
     now: dict[int, Floats] = {}
+    reasons = [_reason(bench, a, seen[a.layers][0]) for a in areas]
     out, anchored = [], False
     for step in steps:
         if not isinstance(step.layer, Lay):
@@ -177,11 +178,18 @@ def _explained(bench: Workbench, areas: Sequence[Area], steps: list[Step], seen:
         why = step.why
         if anchor in step.areas and not anchored:
             anchored, why = True, _ANCHOR if len(out) < len(steps) / 3 else why
-        first = next((a for a, n in zip(step.areas, step.numbers, strict=True) if n == 0), None)
-        if not why and first is not None:
-            why = reason(bench, lays(areas[first].layers), seen[areas[first].layers][0])
+        if not why:
+            spoken = (reasons[a] for a, n in zip(step.areas, step.numbers, strict=True) if reasons[a][1] == n)
+            why = next((words for words, _ in spoken if words), "")
         out.append(replace(step, why=why, stop_when=_stop(areas, now, step.areas)))
     return out
+
+
+def _reason(bench: Workbench, area: Area, lab: Floats) -> tuple[str, int]:
+    """Why the layers of an area lie as they do, and the number of the layer that is told at."""
+    numbers = [i for i, x in enumerate(area.layers) if isinstance(x, Lay)]
+    words, at = reason_at(bench, lays(area.layers), lab, of_skin=area.meets == "tones")
+    return words, numbers[at] if words else 0
 
 
 def _stop(areas: Sequence[Area], now: dict[int, Floats], here: Sequence[int]) -> str:
@@ -248,7 +256,7 @@ def _crossings(
 ) -> dict[int, tuple[str, ...]]:
     """For steps whose layer is carried over a soft or lost edge, how; hard edges are told where the second side is begun."""
     places = {(a, n): at for at, s in enumerate(steps) for a, n in zip(s.areas, s.numbers, strict=False)}
-    out: dict[int, list[str]] = {}
+    out: dict[int, list[Crossing]] = {}
     lays = [[(i, x) for i, x in enumerate(a.layers) if isinstance(x, Lay)] for a in areas]
     for one, area in enumerate(areas):
         for other, kind in area.neighbours:
@@ -258,11 +266,12 @@ def _crossings(
                 continue
             sides = [x for _, x in lays[one]], [x for _, x in lays[other]]
             seen, meets = [labs[one], labs[other]], (area.meets, areas[other].meets)
-            found = crossing(bench, sides, (area.id, areas[other].id), kind, None, seen, meets)
+            width = area.widths.get(other)
+            found = crossing(bench, sides, (area.id, areas[other].id), kind, width, seen, meets)
             if found.side is not None and found.layer is not None:
                 mine = (one, other)[found.side]
                 at = places[mine, lays[mine][found.layer][0]]
             else:
                 at = max(places[one, lays[one][0][0]], places[other, lays[other][0][0]])
-            out.setdefault(at, []).append(found.words)
-    return {at: tuple(words) for at, words in out.items()}
+            out.setdefault(at, []).append(found)
+    return {at: told(every) for at, every in out.items()}

@@ -1,6 +1,6 @@
 """Runs over areas as steps: colours laid, blends and lifts, with what the paper and the hands need between them."""
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Literal
 
@@ -32,6 +32,8 @@ class Area:
     # From grainy (0) to smooth (1), if one is wanted.
     finish: float | None = None
     meets: Meets = "tones"
+    # How wide edges are on the paper, in mm, by the area beyond, where that was read.
+    widths: Mapping[int, float] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)

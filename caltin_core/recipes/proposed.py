@@ -64,6 +64,18 @@ def proposed(offers: Sequence[Offer]) -> int | None:
     return min(alike, key=lambda i: _order(offers[i]))
 
 
+def shared(offers: Sequence[Sequence[Offer]], own: Sequence[Offer]) -> int | None:
+    """The recipe that places of one kind, such as both eyes, can share: of several, each weighed for every place (recipes, places),
+    the best of those hard to tell, everywhere, from what each place would be proposed by itself, and not warned of where that is
+    not. None where each needs its own."""
+    fit = [
+        i
+        for i, each in enumerate(offers)
+        if all(o.miss <= mine.miss + _HARD_TO_TELL and o.warned <= mine.warned for o, mine in zip(each, own, strict=True))
+    ]
+    return min(fit, key=lambda i: max(_order(o) for o in offers[i]), default=None)
+
+
 def _order(offer: Offer) -> tuple[bool, bool, int, float]:
     burden = offer.layers + MISSED * (offer.miss + offer.doubt) + SPECKLED * offer.specks
     return offer.warned, offer.colours < _COLOURS, abs(offer.colours - _COLOURS), burden

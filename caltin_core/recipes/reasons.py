@@ -22,31 +22,36 @@ _SHADOW, _DEEP_SHADOW, _SKIN_CHROMA = 72.0, 55.0, 32.0
 def reason(bench: Workbench, layers: Sequence[Lay], seen: Floats) -> str:
     """The reason that counts most for a recipe's order, as a sentence; empty where nothing special is to be said. `seen` is the
     Lab (3,) it ends in: of a shadow or of skin is spoken only where one is seen."""
-    skin, lightness = "skin" in families_of(seen), float(seen[0])
+    return reason_at(bench, layers, seen)[0]
+
+
+def reason_at(bench: Workbench, layers: Sequence[Lay], seen: Floats, *, of_skin: bool = True) -> tuple[str, int]:
+    """The same, and the number of the layer it speaks of first; of what is no skin, however it looks, `of_skin` is false."""
+    skin, lightness = of_skin and "skin" in families_of(seen), float(seen[0])
     cooled = skin and lightness < _SHADOW and chroma(seen) < _SKIN_CHROMA
     names = [bench.swatches[x.colour].called for x in layers]
     families = [families_of(bench.swatches[x.colour].lab) for x in layers]
     for i, (below, above) in enumerate(pairwise(families)):
         if "black" in below and "brown" in above:
-            return f"{names[i]} lies early, so that {names[i + 1]} keeps it alive."
+            return f"{names[i]} lies early, so that {names[i + 1]} keeps it alive.", i
         if below & _COOL and below & _DEEP and "brown" in above and lightness < _DEEP_SHADOW:
-            return f"{names[i]} first, so that {names[i + 1]} does not go hot; the shadow stays alive."
+            return f"{names[i]} first, so that {names[i + 1]} does not go hot; the shadow stays alive.", i
     for i, (below, above) in enumerate(pairwise(families)):
         if "yellow" in below and above & _REDS and skin:
-            return f"{names[i + 1]} over {names[i]} reads as a natural skin."
+            return f"{names[i + 1]} over {names[i]} reads as a natural skin.", i
         if below & _REDS and "green" in above and _lightly(layers[i + 1]):
-            return f"{names[i + 1]} in a whisper calms {names[i]}."
+            return f"{names[i + 1]} in a whisper calms {names[i]}.", i
         if cooled and below & _COOL and above & {"skin", "tan", "pale"} and not _hides(bench, layers[i + 1]):
-            return f"{names[i]} beneath keeps the shadow cool, and it still belongs to the skin."
+            return f"{names[i]} beneath keeps the shadow cool, and it still belongs to the skin.", i
         if below & _REDS and above & {"pale", "white"}:
-            return f"{names[i + 1]} over {names[i]} lightens and calms it."
+            return f"{names[i + 1]} over {names[i]} lightens and calms it.", i
     for i, (one, other) in enumerate(pairwise(layers)):
         solids = bench.solids[[one.colour, other.colour]]
         if hue_apart(solids[0], solids[1]) > _OPPOSITE and float(chroma(solids).min()) > 12:
-            return f"{names[i]} and {names[i + 1]} meet in a calm, broken tone."
+            return f"{names[i]} and {names[i + 1]} meet in a calm, broken tone.", i
     if len(layers) > 1 and families[-1] & {"pale", "white"} and layers[-1].stroke.pressure == "burnish":
-        return f"{names[-1]} last draws the layers together."
-    return ""
+        return f"{names[-1]} last draws the layers together.", len(layers) - 1
+    return "", 0
 
 
 def _hides(bench: Workbench, layer: Lay) -> bool:

@@ -17,6 +17,7 @@ from caltin_core.media.colourants import BLACK_CHROMA, BLACK_LIGHTNESS
 from caltin_core.media.hand import PRESSURES
 from caltin_core.media.layers import STROKES
 from caltin_core.recipes.rules import NO_COLOUR, Bools, Ints
+from caltin_core.recipes.words import listed
 
 Zone = Literal["light", "middle", "shade"]
 ZONES: tuple[Zone, ...] = ("light", "middle", "shade")
@@ -46,7 +47,7 @@ class Stage:
         *most, last = self.families
         said = f"{', '.join(most)} or {last}" if most else last
         how = "" if len(self.pressures) >= len(PRESSURES) - 1 else f", {' or '.join(self.pressures)}"
-        where = "" if len(self.zones) == len(ZONES) else f", in the {' and '.join(self.zones)}"
+        where = "" if len(self.zones) == len(ZONES) else f", in the {listed(self.zones)}"
         often = "" if self.most == _MOST_PASSES else f", {'once' if self.most == 1 else f'{self.most} times at most'}"
         return said + how + where + often
 

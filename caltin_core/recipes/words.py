@@ -8,6 +8,12 @@ _BLENDS = {"stump": "a stump", "finger": "a finger", "blender": "the colourless 
 _LIFTS = {"kneaded": "the kneaded eraser", "stick": "an eraser stick", "knife": "a knife"}
 
 
+def listed(names: Sequence[str]) -> str:
+    """Names in a row, such as “chin, nose and cheek”."""
+    *most, last = dict.fromkeys(names)
+    return f"{', '.join(most)} and {last}" if most else last
+
+
 def layer_words(layer: Layer, names: Sequence[str]) -> str:
     """One layer, such as “Rope, two light passes, turned”."""
     if isinstance(layer, Lay):

@@ -134,10 +134,12 @@ def _areas(study: Study, sheet: Sheet) -> list[Area]:
     known = {p.id: p for p in here.state.places}
     meets = {place: MEETS[known[place].role] for place in layers}
     beside: dict[str, list[tuple[int, EdgeKind]]] = {place: [] for place in layers}
+    widths: dict[str, dict[int, float]] = {place: {} for place in layers}
     for e in read.edges if read else []:
         for one, other in ((e.one, e.other), (e.other, e.one)):
             if one in at and other in at:
                 beside[one].append((at[other], as_drawn(e.kind, (meets[one], meets[other]))))
+                widths[one][at[other]] = e.width_mm
     size = (study.picture.width, study.picture.height) if study.picture else (1, 1)
     areas = []
     for place, given in layers.items():
@@ -146,7 +148,7 @@ def _areas(study: Study, sheet: Sheet) -> list[Area]:
         areas.append(
             Area(
                 sheet.names[place][0], tuple(given), sheets[place], tuple(beside[place]), spot, here.state.finish.get(place),
-                meets[place],
+                meets[place], widths[place],
             )
         )  # fmt: skip
     return areas

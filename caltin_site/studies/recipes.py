@@ -11,7 +11,7 @@ from django.db import transaction
 from caltin_core.colour.spaces import hexes_from_lab
 from caltin_core.colour.tables import Floats
 from caltin_core.colour.value import munsell_value
-from caltin_core.colour.words import difference
+from caltin_core.colour.words import Difference, difference
 from caltin_core.contract.shapes import ActShape, BlendShape, CoatShape, LiftShape, act_shape, stroke_of
 from caltin_core.errors import BadRequest
 from caltin_core.media.cautions import cautions
@@ -20,15 +20,16 @@ from caltin_core.media.lights import LIGHTS, drift
 from caltin_core.media.predict import Prediction, predict
 from caltin_core.media.workbench import Workbench
 from caltin_core.plan.finish import finished
-from caltin_core.recipes.match import Match
+from caltin_core.recipes.match import Match, equal
 from caltin_core.recipes.offers import speckle
-from caltin_core.recipes.proposed import Offer, proposed
+from caltin_core.recipes.proposed import Offer, proposed, shared
 from caltin_core.recipes.reasons import reason
 from caltin_core.recipes.rules import Rules
+from caltin_core.recipes.schools import zones_of
 from caltin_core.recipes.targets import Target
 from caltin_core.recipes.words import act_words, recipe_words
 from caltin_site.kits import services as kits
-from caltin_site.shapes import Tone
+from caltin_site.shapes import Lab, Tone
 from caltin_site.studies.aims import Aim, aim
 from caltin_site.studies.models import Prediction as Kept
 from caltin_site.studies.models import Study
@@ -125,29 +126,57 @@ def kept(here: Aim) -> dict[str, dict[str, Any]]:
     return {keys[row.key]: row.body for row in Kept.objects.filter(owner=here.study.owner, key__in=keys)}
 
 
-def _recommended(recipes: Sequence[dict[str, Any]]) -> dict[str, Any] | None:
-    """The recipe to propose of those on offer for a place."""
-    offers = [
-        Offer(
-            r["difference"]["de00"],
-            r["uncertainty"],
-            len({x["colour"] for x in r["layers"]}),
-            len(r["layers"]),
-            bool(r["cautions"]),
-            r.get("specks", 0.0),
-        )
-        for r in recipes
-    ]
-    at = proposed(offers)
-    return recipes[at] if at is not None else None
+def _offer(recipe: dict[str, Any]) -> Offer:
+    """What a kept recipe is weighed by."""
+    return Offer(
+        recipe["difference"]["de00"], recipe["uncertainty"], len({x["colour"] for x in recipe["layers"]}),
+        len(recipe["layers"]), bool(recipe["cautions"]), recipe.get("specks", 0.0),
+    )  # fmt: skip
+
+
+def _recommended(here: Aim, bodies: dict[str, dict[str, Any]]) -> dict[str, dict[str, Any]]:
+    """The recipe to propose for each place, of those kept for it; places of one role share one that suits each as well."""
+    out = {}
+    for place, body in bodies.items():
+        at = proposed([_offer(r) for r in body["recipes"]])
+        if at is not None:
+            out[place] = body["recipes"][at]
+    zones = zones_of(np.array([here.targets[p.id][0] for p in here.state.places])) if here.state.rules.taught() else []
+    alike: dict[tuple[str, str | None], list[str]] = {}
+    for index, mine in enumerate(here.state.places):
+        if mine.id in out and mine.id not in here.state.recipes:
+            alike.setdefault((mine.role, zones[index] if zones else None), []).append(mine.id)
+    for places in alike.values():
+        out.update(_shared(here, bodies, out, places))
+    return out
+
+
+def _shared(
+    here: Aim, bodies: dict[str, dict[str, Any]], proposed_: dict[str, dict[str, Any]], places: Sequence[str]
+) -> dict[str, dict[str, Any]]:
+    """One recipe for all these places, where there is one, as it is for each."""
+    if len(places) < 2:
+        return {}
+    every = [[_as_of(here, r, place, bodies[place]) for place in places] for of in places for r in bodies[of]["recipes"]]
+    at = shared([[_offer(r) for r in each] for each in every], [_offer(proposed_[p]) for p in places])
+    return {} if at is None else dict(zip(places, every[at], strict=True))
+
+
+def _as_of(here: Aim, recipe: dict[str, Any], place: str, body: dict[str, Any]) -> dict[str, Any]:
+    """A kept recipe of one place as it is for another, whose own are in `body`."""
+    apart = difference(Lab(**recipe["tone"]["lab"]).array(), here.targets[place])
+    best = min(r["difference"]["de00"] for r in body["recipes"])
+    return {
+        **recipe, "difference": _difference_out(apart).model_dump(mode="json"), "kind": "shared",
+        "equal": equal(apart.de00, best, recipe["uncertainty"]),
+    }  # fmt: skip
 
 
 def proposals(here: Aim) -> dict[str, Recipe]:
     """The proposed recipe of every place that has been matched and has none of its own."""
     out = {}
-    for place, body in kept(here).items():
-        best = _recommended(body["recipes"])
-        if best is not None and place not in here.state.recipes:
+    for place, best in _recommended(here, kept(here)).items():
+        if place not in here.state.recipes:
             out[place] = Recipe(layers=best["layers"], kind=best["kind"])
     return out
 
@@ -172,6 +201,10 @@ def grain_out(labs: Floats) -> list[GrainOut]:
     return [GrainOut(share=1 / len(labs), hex=shown) for shown in hexes_from_lab(labs)[0]]
 
 
+def _difference_out(apart: Difference) -> DifferenceOut:
+    return DifferenceOut(**{k: round(getattr(apart, k), 3) for k in ("de00", "dl", "dc", "dh")}, words=apart.words)
+
+
 def recipe_out(
     here: Aim, layers: Sequence[Layer], seen: Prediction, target: Floats, kind: str, equal: bool = False
 ) -> RecipeOut:  # fmt: skip
@@ -183,7 +216,7 @@ def recipe_out(
         kind=kind, layers=said(here.bench, layers), sentence=recipe_words(layers, [s.called for s in here.bench.swatches]),  # type: ignore[arg-type]
         reason=reason(here.bench, lays(layers), seen.lab), cautions=cautions(here.bench, layers),
         strokes=[x.stroke.words() if isinstance(x, Lay) else act_words(x) for x in layers], tone=Tone.of(seen.lab),
-        difference=DifferenceOut(**{k: round(getattr(apart, k), 3) for k in ("de00", "dl", "dc", "dh")}, words=apart.words),
+        difference=_difference_out(apart),
         uncertainty=round(seen.uncertainty, 2), value_low=_value(seen, -1), value_high=_value(seen, 1), equal=equal,
         measured=all(here.bench.swatches[x.colour].fit.members for x in lays(layers)),
         tooth_used=round(seen.tooth_used, 4), specks=round(speckle(seen.grain_lab), 2),
@@ -223,6 +256,7 @@ def in_light(study: Study, illuminant: str) -> InLightOut:
 def matches_of(here: Aim) -> dict[str, Any]:
     """What is known of every place's recipes now, in the shape of `MatchesOut`; what is kept has that shape already."""
     bodies = kept(here)
+    best = _recommended(here, bodies)
     chosen = {p: r for p, r in here.state.recipes.items() if p in here.targets}
     lays = [layers_of(here.bench, r.layers) for r in chosen.values()]
     mine = {
@@ -232,7 +266,9 @@ def matches_of(here: Aim) -> dict[str, Any]:
     out: list[dict[str, Any]] = []
     for place in here.state.places:
         body = bodies.get(place.id) or {"recipes": [], "reach": {"ok": True}}
-        shown = mine[place.id].model_dump(mode="json") if place.id in mine else _recommended(body["recipes"])
+        shown = mine[place.id].model_dump(mode="json") if place.id in mine else best.get(place.id)
+        if shown and shown["kind"] == "shared" and all(r["layers"] != shown["layers"] for r in body["recipes"]):
+            body = {**body, "recipes": [shown, *body["recipes"]]}
         facts = {"place": place.id, "found": place.id in bodies, "pinned": place.id in mine}
         out.append({**facts, "chosen": shown, **body})
     away = [m["chosen"]["difference"]["de00"] for m in out if m["chosen"]]

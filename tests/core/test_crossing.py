@@ -4,7 +4,7 @@ import pytest
 
 from caltin_core.media.layers import Lay, Stroke, as_coat
 from caltin_core.media.workbench import Workbench
-from caltin_core.plan.crossing import as_drawn, crossing
+from caltin_core.plan.crossing import as_drawn, crossing, told
 from caltin_core.reference.roles import MEETS
 from tests.core.builders import PLAIN, ground, plain_bench, stack, swatch
 
@@ -93,3 +93,17 @@ def test_wet_dye_is_kept_from_creeping_over_a_hard_edge():
     )
     sides = ([Lay(0, Stroke("coat", 1))], [Lay(1, Stroke("coat", 2))])
     assert "dry" in crossing(bench, sides, NAMES, "hard").words
+
+
+def test_edges_alike_but_for_the_place_beyond_are_told_in_one():
+    # The second is said from the other side.
+    one = crossing(WAX, (DARK, LIGHT), ("the jaw", "the cheek"), "soft", 10.0)
+    other = crossing(WAX, (LIGHT, DARK), ("the light", "the jaw"), "soft", 6.0)
+    (words,) = told([one, other])
+    assert "from the jaw 3 to 5 mm into the cheek and the light, " in words
+    hard = [crossing(WAX, (LIGHT, DARK), (name, "the shadow"), "hard") for name in ("the light", "the lid")]
+    assert told([hard[0], other, hard[1]]) == (
+        "Nothing crosses: the light and the lid stop at the line, and the shadow is drawn along the line, not across it, "
+        "with a fresh point.",
+        other.words,
+    )

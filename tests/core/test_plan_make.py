@@ -127,6 +127,14 @@ def test_the_darkest_dark_comes_first_unless_its_recipe_waits():
         assert "darkest dark" in steps[0].why
 
 
+def test_a_reason_is_told_with_the_layer_it_speaks_of_and_of_skin_only_on_skin():
+    areas = [area("cheek", WAX, "brown light 1, yellow light 2, pink medium 2"), area("jaw", WAX, "black firm 3")]
+    told = {s.layer.colour: s.why for s in plan(WAX, areas).steps if s.does == "lay"}
+    names = {WAX.swatches[c].id: why for c, why in told.items()}
+    assert (names["brown"], names["yellow"]) == ("", "pink over yellow reads as a natural skin.")
+    assert not any("skin" in s.why for s in plan(WAX, [replace(a, meets="outline") for a in areas]).steps)
+
+
 def test_markers_go_from_light_to_dark_and_pencils_from_dark_to_light():
     texts = ("cream light 1", "orange light 1", "brown light 1")
     dye = colours(DYE, plan(DYE, [area(t.split()[0], DYE, t) for t in texts] + [area("pupil", DYE, "black light 1")], "sheet"))

@@ -2,7 +2,7 @@
 
 import pytest
 
-from caltin_core.recipes.proposed import Offer, proposed
+from caltin_core.recipes.proposed import Offer, proposed, shared
 
 
 def test_nothing_is_proposed_of_nothing():
@@ -37,3 +37,13 @@ def test_about_two_colours_and_few_layers_are_proposed_where_nobody_could_tell(o
 
 def test_what_anyone_can_tell_is_not_proposed_for_being_plain():
     assert proposed([Offer(0.3, 1.0, 4, 6), Offer(2.1, 1.0, 2, 2)]) == 0
+
+
+def test_places_of_one_kind_share_the_recipe_that_is_hard_to_tell_from_their_own():
+    own = [Offer(0.2, 2.0, 3, 4), Offer(1.1, 2.0, 2, 2)]
+    theirs = [[own[0], Offer(1.0, 2.0, 3, 4)], [Offer(1.5, 2.0, 2, 2), own[1]]]
+    assert shared(theirs, own) == 1
+    too_far = [[own[0], Offer(3.0, 2.0, 3, 4)], [Offer(1.9, 2.0, 2, 2), own[1]]]
+    assert shared(too_far, own) is None
+    warned = [[own[0], Offer(1.0, 2.0, 2, 2, True)], [Offer(1.5, 2.0, 2, 2, True), own[1]]]
+    assert shared(warned, own) is None

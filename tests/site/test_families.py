@@ -250,3 +250,17 @@ def test_what_complexions_a_kit_serves_is_told(artist):
     artist.put(f"kits/{kit}/states", {"colour": "tarred-deck", "state": "dry"})
     fewer = artist.get(f"kits/{kit}/coverage?paper={paper}&hand={hand}").json()
     assert sum(len(c["missed"]) for c in fewer["complexions"]) >= sum(len(c["missed"]) for c in found["complexions"])
+
+
+@pytest.mark.parametrize(("role", "lab", "alike"), [("iris", (32, 5, 9), True), ("iris", (52, -6, -12), False), ("pupil", (32, 5, 9), False)])  # fmt: skip
+def test_two_eyes_alike_are_drawn_alike(artist, role, lab, alike):
+    study = artist.add(artist.add(artist.begin(), "iris", (31, 4, 8)), role, lab, id="other")
+    found = solved(artist, study)["matches"]
+    one, other = (m["chosen"] for m in found)
+    assert (one["layers"] == other["layers"]) == alike
+    assert {m["chosen"]["kind"] == "shared" for m in found} == {alike}
+    for m in found:
+        assert m["chosen"]["layers"] in [r["layers"] for r in m["recipes"]]
+        assert len({r["kind"] for r in m["recipes"]}) == len(m["recipes"])
+        told = m["chosen"]["difference"]["de00"]
+        assert told <= m["recipes"][-1]["difference"]["de00"] + 1.5

@@ -2835,7 +2835,16 @@ export interface components {
        * @default own
        * @enum {string}
        */
-      kind: "closest" | "fewest" | "softest" | "no_black" | "no_skin_colour" | "vivid" | "one_tin" | "own";
+      kind:
+        | "closest"
+        | "fewest"
+        | "softest"
+        | "no_black"
+        | "no_skin_colour"
+        | "vivid"
+        | "one_tin"
+        | "shared"
+        | "own";
     };
     /**
      * RulesState
@@ -3526,7 +3535,16 @@ export interface components {
        * @default own
        * @enum {string}
        */
-      kind: "closest" | "fewest" | "softest" | "no_black" | "no_skin_colour" | "vivid" | "one_tin" | "own";
+      kind:
+        | "closest"
+        | "fewest"
+        | "softest"
+        | "no_black"
+        | "no_skin_colour"
+        | "vivid"
+        | "one_tin"
+        | "shared"
+        | "own";
     };
     /**
      * SetRoute
@@ -3819,7 +3837,16 @@ export interface components {
        * Kind
        * @enum {string}
        */
-      kind: "closest" | "fewest" | "softest" | "no_black" | "no_skin_colour" | "vivid" | "one_tin" | "own";
+      kind:
+        | "closest"
+        | "fewest"
+        | "softest"
+        | "no_black"
+        | "no_skin_colour"
+        | "vivid"
+        | "one_tin"
+        | "shared"
+        | "own";
       /** Layers */
       layers: (
         | components["schemas"]["LayShape"]
@@ -3910,7 +3937,16 @@ export interface components {
        * Way
        * @enum {string}
        */
-      way: "closest" | "fewest" | "softest" | "no_black" | "no_skin_colour" | "vivid" | "one_tin" | "own";
+      way:
+        | "closest"
+        | "fewest"
+        | "softest"
+        | "no_black"
+        | "no_skin_colour"
+        | "vivid"
+        | "one_tin"
+        | "shared"
+        | "own";
       /** Tin */
       tin: string;
       /** Why */

@@ -10,6 +10,7 @@ const KINDS: Record<RecipeOut["kind"], string> = {
   no_skin_colour: "No ready-made skin colour",
   vivid: "Vivid: the value kept, the hue free",
   one_tin: "Out of one tin",
+  shared: "One for all of its kind",
   own: "Yours",
 };
 /** Whether a recipe is all coats: dye fills the paper, not its tooth. */
