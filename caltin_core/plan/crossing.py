@@ -49,18 +49,24 @@ class Crossing:
 
 
 def told(every: Sequence[Crossing]) -> tuple[str, ...]:
-    """How edges are drawn, those alike but for the place beyond in one."""
+    """How edges are drawn, those alike but for the place beyond in one; where nothing crosses, also those alike but for the darker
+    place."""
     alike: dict[Crossing, list[Crossing]] = {}
     for c in every:
         alike.setdefault(replace(c, side=None if c.side is None else 0, layer=0, onto="", far_mm=0.0), []).append(c)
-    return tuple(_words(group) for group in alike.values())
+    groups: dict[Crossing, list[Crossing]] = {}
+    for group in alike.values():
+        one = group[0]
+        groups.setdefault(replace(one, off="") if one.side is None and len(group) == 1 else one, []).extend(group)
+    return tuple(_words(group) for group in groups.values())
 
 
 def _words(alike: Sequence[Crossing]) -> str:
     one, onto, many = alike[0], listed([c.onto for c in alike]), len(alike) > 1
     if one.side is None:
-        stops = "stop" if many else "stops"
-        return f"Nothing crosses: {onto} {stops} at the line, and {one.off} is drawn {one.stroke}"
+        off = [c.off for c in alike]
+        stops, are = ("stop" if onto != one.onto else "stops"), ("are" if len(set(off)) > 1 else "is")
+        return f"Nothing crosses: {onto} {stops} at the line, and {listed(off)} {are} drawn {one.stroke}"
     near, far = f"{min(c.far_mm for c in alike):.0f}", f"{max(c.far_mm for c in alike):.0f}"
     about = f"about {near} mm" if near == far else f"{near} to {far} mm"
     if one.strands:
@@ -93,7 +99,8 @@ def crossing(
     labs = labs or [seen.lab for seen in predict(bench, sides)]
     dark = int(labs[1][0] < labs[0][0])
     if kind == "hard" or not (sides[0] and sides[1]):
-        return _hard(bench, sides[dark], called[dark], called[1 - dark])
+        drawn = meets.index("strands") if meets.count("strands") == 1 else dark
+        return _hard(bench, sides[drawn], called[drawn], called[1 - drawn], meets[drawn])
     if kind == "soft" and meets.count("strands") == 1:
         return _strands(bench, sides, called, meets.index("strands"), width)
     side, layer, both = _carrier(bench, sides, (labs[0] + labs[1]) / 2, kind)
@@ -127,11 +134,12 @@ def _strand_stroke(medium: str) -> str:
     return "hair by hair along the growth, with a fresh point lifted off at the end"
 
 
-def _hard(bench: Workbench, dark: Sequence[Lay], name: str, other: str) -> Crossing:
+def _hard(bench: Workbench, dark: Sequence[Lay], name: str, other: str, meets: Meets) -> Crossing:
     media = [MEDIA[bench.swatches[x.colour].medium] for x in dark]
     wet = any(m.kind == "dye" for m in media)
     tool = "the tip" if wet else "an edge of the stick or a pencil" if any(m.covers for m in media) else "a fresh point"
-    stroke = f"along the line, not across it, with {tool}."
+    how = "hair by hair along the growth and not outlined" if meets == "strands" else "along the line, not across it"
+    stroke = f"{how}, with {tool}."
     if wet:
         stroke += f" Let the first side dry, and stop the second {_CREEPS_MM} mm short: wet dye creeps."
     return Crossing("hard", None, None, False, stroke, 0.0, "", name, other)

@@ -50,6 +50,15 @@ def test_hair_is_drawn_out_over_skin_that_goes_on_under_it(medium, word):
     assert "the cheek a little way in under the hair" in found.words
 
 
+def test_hair_that_ends_at_a_line_is_drawn_along_its_growth_whichever_is_darker():
+    for sides in ((LIGHT, DARK), (DARK, LIGHT)):
+        found = crossing(WAX, sides, ("the cheek", "the brow"), "hard", meets=(MEETS["base"], MEETS["brow"]))
+        assert found.words == (
+            "Nothing crosses: the cheek stops at the line, and the brow is drawn hair by hair along the growth and not outlined, "
+            "with a fresh point."
+        )
+
+
 def test_hair_meets_hair_as_tones_do():
     sides, bench = _sides("wax_pencil")
     hair = MEETS["hair_in_light"], MEETS["hair_in_shade"]
@@ -101,6 +110,8 @@ def test_edges_alike_but_for_the_place_beyond_are_told_in_one():
     other = crossing(WAX, (LIGHT, DARK), ("the light", "the jaw"), "soft", 6.0)
     (words,) = told([one, other])
     assert "from the jaw 3 to 5 mm into the cheek and the light, " in words
+    (beside,) = told([crossing(WAX, (LIGHT, DARK), ("the light", name), "hard") for name in ("the lid", "the jaw")])
+    assert beside.startswith("Nothing crosses: the light stops at the line, and the lid and the jaw are drawn along the line,")
     hard = [crossing(WAX, (LIGHT, DARK), (name, "the shadow"), "hard") for name in ("the light", "the lid")]
     assert told([hard[0], other, hard[1]]) == (
         "Nothing crosses: the light and the lid stop at the line, and the shadow is drawn along the line, not across it, "
