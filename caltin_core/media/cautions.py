@@ -44,7 +44,7 @@ def cautions(bench: Workbench, layers: Sequence[Layer]) -> list[str]:
         waxy = next((s for s in below if s.kind == "film" and not holds(s.medium, swatch.medium)), None)
         if waxy is not None:
             out.append(f"{swatch.called} over {waxy.called}: wax keeps the dye out and may spoil the nib; lay the marker first.")
-        if swatch.medium == "alcohol_marker" and _dead(swatch, below):
+        if _dead(swatch) and any(_skin(s) for s in below):
             out.append(
                 f"{swatch.called} is a cool or neutral grey: over light skin it looks dead; a warm grey or a dull violet lives."
             )
@@ -61,6 +61,21 @@ def overfull(swatches: Sequence[Swatch], colour: _Ints, stroke: _Ints) -> _Ints:
     counts = ((_PASSES[stroke] * laid).sum(axis=1) - many for laid, many in ((coats, _MANY_COATS), (pressed, _MANY_BURNISHES)))
     out: _Ints = sum((np.maximum(count, 0) for count in counts), np.zeros(len(colour), dtype=np.intp))
     return out
+
+
+class Deadened:
+    """Which stacks of a kit have a marker's grey over light skin coats, as `cautions` tells."""
+
+    def __init__(self, swatches: Sequence[Swatch]) -> None:
+        self._skin, self._grey = (np.array([is_(s) for s in swatches], dtype=bool) for is_ in (_skin, _dead))
+
+    def __call__(self, colour: _Ints) -> NDArray[np.bool_]:
+        """Of stacks (B, L), padded with colour -1, (B,)."""
+        if not self._grey.any():
+            return np.zeros(len(colour), dtype=bool)
+        skin, grey = (which[colour] & (colour >= 0) for which in (self._skin, self._grey))
+        over: NDArray[np.bool_] = grey[:, 1:] & np.logical_or.accumulate(skin, axis=1)[:, :-1]
+        return np.asarray(over.any(axis=1))
 
 
 _PASSES = np.array([s.passes for s in STROKES])
@@ -117,13 +132,14 @@ def _too_far(one: Swatch, other: Swatch) -> bool:
     return abs(float(one.lab[0] - other.lab[0])) > _BLENDS_LIGHT or (strong and hue_apart(one.lab, other.lab) > _BLENDS_TURN)
 
 
-def _dead(grey: Swatch, below: Sequence[Swatch]) -> bool:
-    """Whether this is a grey that deadens the light skin coats below it."""
-    lightness, a, b = (float(v) for v in grey.lab)
-    skin = [s for s in below if MEDIA[s.medium].kind == "dye" and _skin(s)]
-    return bool(skin) and lightness < 90 and float(chroma(grey.lab)) < _GREY and a + b < _WARM
+def _dead(swatch: Swatch) -> bool:
+    """Whether this is a marker's grey that deadens light skin coats below it."""
+    lightness, a, b = (float(v) for v in swatch.lab)
+    return swatch.medium == "alcohol_marker" and lightness < 90 and float(chroma(swatch.lab)) < _GREY and a + b < _WARM
 
 
 def _skin(swatch: Swatch) -> bool:
+    """Whether this is the dye of a light skin coat."""
     lightness, a, b = (float(v) for v in swatch.lab)
-    return lightness >= _LIGHT_SKIN and a > 0 and b > 0 and float(chroma(swatch.lab)) >= _SKIN_CHROMA
+    warm = a > 0 and b > 0 and float(chroma(swatch.lab)) >= _SKIN_CHROMA
+    return swatch.kind == "dye" and lightness >= _LIGHT_SKIN and warm

@@ -23,7 +23,7 @@ from caltin_core.recipes.match import LANE, Match, Searches, closer_look, matche
 from caltin_core.recipes.offers import Found, offers, promises
 from caltin_core.recipes.reach import all_in_reach
 from caltin_core.recipes.rules import NO_COLOUR, Bools, Ints, Rules, lengths
-from caltin_core.recipes.search import EVALUATIONS, Search
+from caltin_core.recipes.search import DEADENED, EVALUATIONS, Search
 from caltin_core.recipes.targets import Target
 
 # How many stacks are looked at for each role within a set.
@@ -136,9 +136,15 @@ def _told(search: Search, target: Target, stacks: Candidates, count: int) -> Opt
     uses = np.zeros((len(stacks), count), dtype=np.float32)
     rows, at = np.nonzero(stacks.colour != NO_COLOUR)
     uses[rows, stacks.colour[rows, at]] = 1
-    beyond = np.maximum(np.abs(stacks.lab[:, 0] - target.lab[0]) - _VALUE, 0)
-    score = search.score(stacks, target.lab) + _VALUE_WEIGHT * beyond
+    score = _score(search, target, stacks) + (_WARNED - DEADENED) * search.deadened(stacks.colour)
     return Options(stacks, score, delta_e_2000(target.lab, stacks.lab) if len(stacks) else np.empty(0), uses)
+
+
+def _score(search: Search, target: Target, stacks: Candidates) -> Floats:
+    """What stacks miss by and how they handle (B,), a value that is beside the point counted more."""
+    beyond = np.maximum(np.abs(stacks.lab[:, 0] - target.lab[0]) - _VALUE, 0)
+    out: Floats = search.score(stacks, target.lab) + _VALUE_WEIGHT * beyond
+    return out
 
 
 def _deepen(
@@ -178,7 +184,7 @@ def _settled(
         order = np.argsort(search.score(pools[i], target.lab) + warned, kind="stable")
         pools[i] = pools[i].take(order)
         reached = all_in_reach(pools[i].lab, target.lab, searches.of(i)[1])
-        score = _told(search, target, pools[i], len(bench.swatches)).score + warned[order] - _REACHED * reached
+        score = _score(search, target, pools[i]) + warned[order] - _REACHED * reached
         scores[i], labs[i] = score[:_LOOKED_AT], pools[i].lab[:_LOOKED_AT]
     found = {i: Found(searches.of(i)[0], members[i].target, searches.of(i)[1], pools[i]) for i in options}
     looked = [(found[i], np.arange(len(scores[i]))) for i in options]

@@ -5,7 +5,7 @@ from functools import cached_property
 
 import numpy as np
 
-from caltin_core.media.cautions import holds
+from caltin_core.media.cautions import Deadened, holds
 from caltin_core.media.predict import drawn_states, media_of
 from caltin_core.media.stack import Drawn
 from caltin_core.media.workbench import Start, Workbench
@@ -47,6 +47,7 @@ class Possible:
                 self.slips[np.ix_(np.flatnonzero(at == i), np.flatnonzero(at == j))] = not holds(str(one), str(other))
         self.black: Bools = np.array([s.is_black for s in bench.swatches], dtype=bool)
         self.swatches = bench.swatches
+        self.deadened = Deadened(bench.swatches)
         self.solids = np.array([s.lab for s in bench.swatches]).reshape(-1, 3)
         self.burden = np.array([s.handling.burden() + SPARED * (i in rules.spare) for i, s in enumerate(bench.swatches)])
         self.small = len(self.colours) <= SMALL

@@ -29,6 +29,8 @@ CALMER, HEAVIER = 0.04, 0.2
 EVENLY = 6
 # The search ends after so many rounds that gained less than this, in ΔE00.
 CALM, GAIN = 2, 0.01
+# What a grey over skin, which is warned of, must win, in ΔE00: as much as nobody sees.
+DEADENED = 0.25
 # What a recipe wholly in preferred colours may miss by more, in ΔE00.
 PREFERENCE = 0.5
 
@@ -148,12 +150,13 @@ class Search(Possible):
         return misses(pool.lab, target, self.rules) + self.handling(pool) - self.liking(pool)
 
     def handling(self, pool: Candidates) -> Floats:
-        """What awkward sticks and layers over a burnished surface add (B,), small against a difference."""
+        """What awkward sticks, layers over a burnished surface and greys over skin add (B,), small against a difference."""
         laid = pool.colour != NO_COLOUR
         burden = np.where(laid, self.burden[pool.colour], 0.0).sum(axis=1)
         burnish = self.fast.strokes.burnish[pool.stroke] & laid
         after = laid[:, 1:] & (np.cumsum(burnish, axis=1)[:, :-1] > 0)
-        out: Floats = burden + 0.005 * after.sum(axis=1) + 0.001 * lengths(pool.colour)
+        dead = DEADENED * self.deadened(pool.colour)
+        out: Floats = burden + 0.005 * after.sum(axis=1) + 0.001 * lengths(pool.colour) + dead
         return out
 
     def liking(self, pool: Candidates) -> Floats:

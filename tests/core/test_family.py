@@ -116,7 +116,7 @@ def test_one_more_gains_and_one_less_costs_and_both_are_true_of_real_families():
 
 def test_within_a_family_a_recipe_that_nothing_warns_of_is_taken_where_it_is_about_as_near():
     # Common practice: a neutral grey over light skin looks dead, one a little warmer does not.
-    greys = {"peach": (82, 10, 20), "neutral grey": (60, 1.4, 1.5), "warm grey": (60, 1.5, 1.6)}
+    greys = {"peach": (82, 10, 20), "neutral grey": (60, 1.4, 1.5), "warm grey": (60, 1.7, 1.8)}
     card = Ground(reflectance_from_lab(np.array([95.0, 0, 1])), "card")
     bench = Workbench(tuple(Swatch(n, reflectance_from_lab(np.array(v)), "alcohol_marker", card) for n, v in greys.items()), card)
     coat = Stroke("coat", 1)
@@ -127,6 +127,9 @@ def test_within_a_family_a_recipe_that_nothing_warns_of_is_taken_where_it_is_abo
     (first, *_) = family(bench, [Member(Target("shade", aim))], Rules(max_colours=3), keep=frozenset({1, 2})).matches[0].recipes
     assert not cautions(bench, first.layers)
     assert 0 < first.difference.de00 < 0.5
+    # Where only one of them has room, that one.
+    found = family(bench, [Member(Target("shade", aim))], Rules(max_colours=2))
+    assert {bench.swatches[c].id for c, _ in found.colours} == {"peach", "warm grey"}
 
 
 def test_a_pin_stays_and_its_colours_count():

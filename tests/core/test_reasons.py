@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from caltin_core.media.cautions import cautions
+from caltin_core.media.cautions import Deadened, cautions
 from caltin_core.media.layers import Lay, Stroke
 from caltin_core.media.predict import predict
 from caltin_core.media.workbench import Workbench
@@ -79,6 +79,14 @@ def test_markers_too_far_apart_are_not_blended_wet_and_cool_grey_is_warned_of_wh
     assert cautions(DYE, coats(("peach", False), ("navy", False))) == []
     assert "looks dead" in " ".join(cautions(DYE, coats(("peach", False), ("cool grey", False))))
     assert cautions(DYE, coats(("peach", False), ("warm grey", False))) == []
+
+
+def test_what_a_search_keeps_off_is_what_is_warned_of(rng):
+    colour = rng.integers(-1, len(DYE.swatches), (200, 4))
+    colour = np.where(np.maximum.accumulate(colour < 0, axis=1), -1, colour)
+    said = ["looks dead" in " ".join(cautions(DYE, [Lay(int(c), Stroke("coat", 1)) for c in row if c >= 0])) for row in colour]
+    assert Deadened(DYE.swatches)(colour).tolist() == said
+    assert 10 < sum(said) < 150
 
 
 @pytest.mark.parametrize(
