@@ -50,7 +50,7 @@ export function RampRow({ place }: { place: PlaceOut }) {
     ? "as usual"
     : known.read === known.kind
       ? `${known.kind}, as read`
-      : `${known.kind}, though it reads ${known.read}`;
+      : `${known.kind}; reads ${known.read}`;
   if (!others.length) return null;
   return (
     <section className="ramp" aria-label="From here to another place">
