@@ -20,7 +20,7 @@ from tests.core.worlds import LABS, MEDIA, fitted, misses, strokes, world
 @pytest.mark.parametrize(
     ("medium", "nature"),
     [
-        *(("wax_pencil", nature) for nature in ("even", "glossy", "heavy", "pressed")),
+        *(("wax_pencil", nature) for nature in ("glossy", "pressed")),
         *(("soft_pastel", nature) for nature in ("other law", "pressed")),
         *(("alcohol_marker", nature) for nature in ("crowded", "pressed")),
     ],

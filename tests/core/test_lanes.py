@@ -94,7 +94,7 @@ def _laid(found):
 def test_recipes_are_the_same_in_two_lanes():
     bench = demo_bench()
     targets = [Target(str(i), np.array(lab)) for i, lab in enumerate([(70.0, 14, 18), (48.0, 18, 22)])]
-    rules, members = Rules(), [Member(t) for t in targets]
+    rules, members = Rules(max_layers=2), [Member(t) for t in targets]
     alone = _laid(all_matches(bench, targets, rules)), _laid(family(bench, members, rules).matches)
     open_lanes(2)
     assert (_laid(all_matches(bench, targets, rules)), _laid(family(bench, members, rules).matches)) == alone

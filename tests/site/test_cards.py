@@ -33,16 +33,21 @@ def settled(matched, artist):
     return artist.change(artist.change(matched, do="settle"), do="set_route", route="colour", sitting_minutes=5)
 
 
-@pytest.mark.parametrize("size", SIZES)
-def test_every_sheet_has_its_size_and_its_words(settled, artist, size):
-    steps = artist.get(f"studies/{settled['id']}/plan").json()["steps"]
+def sheets(artist, study, size, kinds):
+    """The words of sheets of these kinds, whose pages have their size."""
     said = {}
-    for kind in KINDS:
-        found = pages(made(artist, settled, kind, size))
+    for kind in kinds:
+        found = pages(made(artist, study, kind, size))
         shape = (float(found[0].mediabox.width), float(found[0].mediabox.height))
         assert shape == pytest.approx([mm * 72 / 25.4 for mm in SIZES[size]], abs=0.8), kind
         said[kind] = " ".join(" ".join(p.extract_text() for p in found).split())
         assert "local rules come first" in said[kind]
+    return said
+
+
+def test_every_sheet_has_its_size_and_its_words(settled, artist):
+    steps = artist.get(f"studies/{settled['id']}/plan").json()["steps"]
+    said = sheets(artist, settled, "A4", KINDS)
     under = said.pop("under")
     assert "Under-colours for" in under
     assert "ΔE00" in under
@@ -50,6 +55,13 @@ def test_every_sheet_has_its_size_and_its_words(settled, artist, size):
     assert "Sitting 2" in said["plan"]
     assert all(s["words"] in said["plan"] for s in steps)
     assert "% of all colour" in said["ledge"]
+
+
+def test_on_other_paper_sheets_have_that_size_and_the_same_words(settled, artist):
+    names = {s["name"] for s in artist.get(f"studies/{settled['id']}/plan").json()["steps"]}
+    for size in ("letter", "A6"):
+        for text in sheets(artist, settled, size, ("card", "plan")).values():
+            assert all(name in text for name in names)
 
 
 def test_a_recipe_card_on_a6_is_one_page_for_each_place(settled, artist):
