@@ -28,7 +28,8 @@ class Crossing:
 
     `side` (0 or 1) and `layer` say whose layer crosses, `both` that it lies in both recipes and is drawn through; without a
     side nothing crosses. `stroke` is the movement; `far_mm` how far past the line; `colour` what is carried, `off` the name of the
-    place it comes from, or of the darker one where nothing crosses, `onto` that of the other.
+    place it comes from, or of that which is drawn at the line where nothing crosses, `onto` that of the other; `strands` whether
+    it is carried as hair is.
     """
 
     kind: EdgeKind

@@ -50,7 +50,7 @@ def proposed_of(bench: Workbench, recipes: Sequence[Recipe]) -> Recipe | None:
 def _surest(offers: Sequence[Offer]) -> list[int]:
     """The recipes, in their order, of which one may expect about as much as of any: what they miss by and what they are in doubt
     by, together (in squares, as independent errors add). What is nearest but in great doubt is nothing to stake a drawing on."""
-    likely = [float(np.hypot(o.miss, o.doubt)) for o in offers]
+    likely = [_likely(o) for o in offers]
     return [i for i, miss in enumerate(likely) if miss <= min(likely) + _HARD_TO_TELL]
 
 
@@ -68,12 +68,19 @@ def shared(offers: Sequence[Sequence[Offer]], own: Sequence[Offer]) -> int | Non
     """The recipe that places of one kind, such as both eyes, can share: of several, each weighed for every place (recipes, places),
     the best of those hard to tell, everywhere, from what each place would be proposed by itself, and not warned of where that is
     not. None where each needs its own."""
-    fit = [
-        i
-        for i, each in enumerate(offers)
-        if all(o.miss <= mine.miss + _HARD_TO_TELL and o.warned <= mine.warned for o, mine in zip(each, own, strict=True))
-    ]
+    fit = [i for i, each in enumerate(offers) if all(_as_well(o, mine) for o, mine in zip(each, own, strict=True))]
     return min(fit, key=lambda i: max(_order(o) for o in offers[i]), default=None)
+
+
+def _as_well(offer: Offer, own: Offer) -> bool:
+    """Whether a place is as well off with another's recipe as with its own."""
+    near = offer.miss <= own.miss + _HARD_TO_TELL and _likely(offer) <= _likely(own) + _HARD_TO_TELL
+    return near and offer.warned <= own.warned
+
+
+def _likely(offer: Offer) -> float:
+    """What a recipe may be expected to miss by, in ΔE00."""
+    return float(np.hypot(offer.miss, offer.doubt))
 
 
 def _order(offer: Offer) -> tuple[bool, bool, int, float]:

@@ -45,5 +45,7 @@ def test_places_of_one_kind_share_the_recipe_that_is_hard_to_tell_from_their_own
     assert shared(theirs, own) == 1
     too_far = [[own[0], Offer(3.0, 2.0, 3, 4)], [Offer(1.9, 2.0, 2, 2), own[1]]]
     assert shared(too_far, own) is None
+    doubtful = [[own[0], Offer(1.0, 9.0, 2, 2)], [Offer(1.5, 9.0, 2, 2), own[1]]]
+    assert shared(doubtful, own) is None
     warned = [[own[0], Offer(1.0, 2.0, 2, 2, True)], [Offer(1.5, 2.0, 2, 2, True), own[1]]]
     assert shared(warned, own) is None
