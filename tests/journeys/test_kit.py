@@ -113,6 +113,8 @@ def test_a_chart_of_ones_own_becomes_a_kit(page, caltin, tmp_path):
     put.click()
     expect(put).to_be_hidden()
     page.get_by_role("link", name="Rack").click()
+    # The rack is put in order once its order is known.
+    page.wait_for_load_state("networkidle")
     page.get_by_role("button", name="Clay").click()
     expect(page.get_by_text("from a photograph")).to_be_visible()
     page.get_by_role("button", name="by hand").click()
