@@ -67,7 +67,7 @@ def test_coats_are_offered_as_coats():
         assert a.recipe is None or all(x.stroke.pressure == "coat" for x in a.recipe.layers)
 
 
-@pytest.mark.parametrize("lab", [(70, 18, 24), (50, 22, 24), (36, 16, 18)])
+@pytest.mark.parametrize("lab", [(70, 18, 24), (36, 16, 18)])
 def test_no_way_is_warned_of_where_one_nearly_as_near_is_not(lab):
     # Common practice: a paper is full after two or three coats, and black over all deadens.
     for bench in (DYE, WAX):
