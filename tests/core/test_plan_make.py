@@ -19,7 +19,7 @@ from tests.core.builders import stack, swatch
 from tests.core.studies import fewest, plan_bench, random_study
 
 ROUTES = ("feature", "sheet", "colour")
-STUDIES = range(24)
+STUDIES = range(12)
 WAX, DYE, CHALK = plan_bench("wax_pencil"), plan_bench("alcohol_marker"), plan_bench("soft_pastel")
 
 

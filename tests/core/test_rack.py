@@ -187,7 +187,7 @@ def test_hostile_files_are_refused_with_why(content, what):
 
 
 @given(st.binary(max_size=300))
-@settings(max_examples=80, deadline=None)
+@settings(max_examples=40, deadline=None)
 def test_no_bytes_at_all_break_it(content):
     try:
         found = read(content)
