@@ -44,7 +44,7 @@ test:
 
 # Three lanes for two cores, each begun as soon as it has what it needs. A browser half waits, and must not be kept waiting: the
 # others, of about the same length, take what it leaves, the site with the core's longest files.
-LONGEST = $(addprefix tests/core/test_,schools.py family.py coverage.py correction.py cure.py charts.py)
+LONGEST = $(addprefix tests/core/test_,schools.py family.py coverage.py correction.py cure.py)
 test-journeys: .stamps/test .stamps/web .stamps/chromium
 	$(PY) -m pytest tests/journeys
 test-core: .stamps/test .stamps/node
