@@ -23,7 +23,9 @@ from caltin_core.recipes.cure import Cure, cures
 
 
 class CureRequest(Shape):
-    """What `cure` is asked; `complaint` is what the artist says is wrong, `beside` what is drawn around the place."""
+    """What `cure` is asked; `complaint` is what the artist says is wrong, `beside` what is drawn around the place,
+    `looks` what it was measured to be; `believed`, what is complained of is taken to be so where the layers do not show it;
+    `planned`, the layers that were still to come."""
 
     surface: Surface
     colours: list[ColourShape]
@@ -33,6 +35,9 @@ class CureRequest(Shape):
     complaint: Annotated[str, Field(max_length=200)] = ""
     rules: RulesShape = RulesShape()
     beside: list[Coloured] = []
+    looks: Coloured | None = None
+    believed: bool = False
+    planned: list[AnyLayer] = []
 
 
 class CureShape(Shape):
@@ -47,17 +52,17 @@ class CureShape(Shape):
 
 
 class CureAnswer(Shape):
-    """What `cure` answers, best first."""
+    """What `cure` answers, best first; `looks` is what the place is taken to look like where that is not what its layers show."""
 
     cures: list[CureShape]
     incurable: str | None = None
+    looks: LabOut | None = None
 
 
 def _shape(kit: Kit, cure: Cure) -> CureShape:
-    seen = cure.prediction
     return CureShape(
-        layers=kit.acts(cure.layers), lab=rounded(seen.lab), de00=round(cure.difference.de00, 4),
-        tooth_used=round(seen.tooth_used, SHARE_DECIMALS), words=cure.words, last_resort=cure.last_resort,
+        layers=kit.acts(cure.layers), lab=rounded(cure.lab), de00=round(cure.difference.de00, 4),
+        tooth_used=round(cure.prediction.tooth_used, SHARE_DECIMALS), words=cure.words, last_resort=cure.last_resort,
     )  # fmt: skip
 
 
@@ -68,8 +73,12 @@ def run(request: CureRequest) -> CureAnswer:
     done = kit.layers(list(request.done), "done")
     beside = [c.as_lab(f"beside[{i}]") for i, c in enumerate(request.beside)]
     complaint = " ".join(request.complaint.lower().replace("_", " ").replace("-", " ").split())
-    found = cures(bench, done, request.target.as_lab("target"), complaint, rules_of(kit, request.rules), beside)
-    return CureAnswer(cures=[_shape(kit, c) for c in found.cures], incurable=found.incurable or None)
+    looks = request.looks.as_lab("looks") if request.looks else None
+    planned = kit.layers(list(request.planned), "planned")
+    rules, target = rules_of(kit, request.rules), request.target.as_lab("target")
+    found = cures(bench, done, target, complaint, rules, beside, looks, believed=request.believed, planned=planned)
+    seems = rounded(found.looks) if found.astray else None
+    return CureAnswer(cures=[_shape(kit, c) for c in found.cures], incurable=found.incurable or None, looks=seems)
 
 
 COMMANDS = {"cure": Command(CureRequest, CureAnswer, run)}

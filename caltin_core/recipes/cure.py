@@ -13,11 +13,26 @@ import numpy as np
 from caltin_core.colour.difference import chroma, delta_e_2000, hue_angle, hue_apart
 from caltin_core.colour.tables import Floats
 from caltin_core.colour.words import SAME, Difference, difference
-from caltin_core.media.cautions import WAXY, fresh_cautions, holds
+from caltin_core.media.cautions import fresh_cautions, holds
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import COAT, Blend, Lay, Layer, Lift, Stroke, lays
 from caltin_core.media.predict import Prediction, colours_of, drawn_states, media_of, predict
 from caltin_core.media.workbench import Workbench
+from caltin_core.recipes.beginnings import PALE, beginnings, effort, last_resort
+from caltin_core.recipes.faults import (
+    comes_off,
+    departure,
+    evenly,
+    finer,
+    is_chalky,
+    is_deed,
+    looks_flat,
+    repair,
+    stands_alone,
+    surface_of,
+    surface_words,
+    works,
+)
 from caltin_core.recipes.reach import reach
 from caltin_core.recipes.rules import NO_COLOUR, Rules, usable
 from caltin_core.recipes.search import Search
@@ -26,13 +41,14 @@ from caltin_core.recipes.words import recipe_words
 DEFAULT_RULES = Rules()
 # A place this near its target reads as right; one that a cure leaves farther than `INCURABLE` is told to be beyond it.
 RIGHT, INCURABLE = 1.0, 3.0
-# What each layer, each act with another tool, each pass, a last resort and each warning must win, in ΔE00: the smallest cure is the
-# best. What is missed by less than reads as right counts by the last share only.
-_LAYER, _ACT, _PASS, _RESORT, _WARNED, _FULL, _UNSEEN = 0.25, 0.5, 0.06, 2.0, 1.0, 1.0, 0.25
+# What a crowded paper must win in ΔE00. What is missed by less than reads as right counts by the last share only.
+_FULL, _UNSEEN = 1.0, 0.25
 _CROWDED, _ROOMY = 0.95, 0.8
 _LAYERS, _AFTER_ACT = 3, 2
 _BEGINNINGS, _LOOKED_AT, _OFFERED = 3, 14, 4
-_PALE, _LEAST_GAIN = 76.0, 0.3
+_LEAST_GAIN = 0.3
+# What a surface that is made even may cost in colour.
+_SPOILT = 2.0
 # So many light passes, or coats, are a whisper; and from this far off (ΔE00) full layers cover rather than turn.
 _WHISPER, _COVERED = 2, 8.0
 # A complement lies so far round the hues, in degrees.
@@ -44,27 +60,21 @@ _SHALLOW, _GREY = 12.0, 0.6
 _LACKING, _AKIN, _WHITISH = 2.0, 30.0, 4.0
 # A cure is offered beside the best one where it ends at most this much farther from the target, in ΔE00.
 _BESIDE = 4.0
+# How often and how hard a surface is gone over to even it out.
+_EVENING = (("light", 1), ("light", 2), ("light", 3), ("medium", 1), ("burnish", 1))
 # Nothing dark stands beside the place yet where all is lighter than this much above it, in L*.
 _ANCHOR = 4.0
 
-COLOURS = ("too light", "too dark", "too yellow", "too red", "too grey", "too green", "dead", "chalky", "flat")
-SURFACE = ("patchy", "streaks", "grain left", "wax lifting off")
-DEEDS = ("laid the wrong one", "went over the edge", "highlight lost")
-COMPLAINTS = (*COLOURS, *SURFACE, *DEEDS)
-# What beginners say of a tone that only stands alone.
-_ALONE = ("too dark", "flat")
-_LOOSENED = "wax lifting off"
-# Where this is said there is something that must come off.
-_LIFTED = (*DEEDS, "chalky")
-
+_FLAT = "A face looks flat where its darks stop too early: take its deepest accents down first."
 _WAYS = MappingProxyType(
     {
+        "planned": "Go on as planned.",
         "knife": "Scrape it out with the tip of a knife, away from the hand, as the last resort.",
         "pen": "Set the light with the white pen, as the last resort.",
         "bleach": "A pale coat laid wet pushes some of the dye away.",
         "wet": "Laid wet into what lies there, it runs into it.",
-        "lift": "Lift some of it first; press and pull, do not rub.",
-        "rub": "Rub some of it off first, in short strokes; tip the crumbs off, do not wipe.",
+        "lift": "Lift some of it; press and pull, do not rub.",
+        "rub": "Rub some of it off in short strokes; tip the crumbs off, do not wipe.",
         "blend": "Work what lies there into itself; nothing has to be added.",
         "blend first": "Work what lies there into itself first.",
         "complement": "Its complement, in a whisper, calms it.",
@@ -77,22 +87,16 @@ _WAYS = MappingProxyType(
         "layer": "A layer over it turns it.",
     }
 )
-_SURFACES = MappingProxyType(
-    {
-        "patchy": "Turn the sheet and go over it sharp and light, or blend it.",
-        "streaks": "Turn the sheet, or lay a transition over the streaks while they can still be worked.",
-        "grain left": "A needle point, lightly, reaches the valleys; burnish only where nothing else comes.",
-        "wax lifting off": "Lift the loose wax and lay no more wax here.",
-    }
-)
 
 
 @dataclass(frozen=True)
 class Cure:
-    """What to do from here: layers, what is seen after them, how that differs from the target, and a sentence."""
+    """What to do from here: layers; what is predicted after them and, Lab (3,), what will be seen if the place is now as it is
+    said to be; how that differs from the target; and a sentence."""
 
     layers: tuple[Layer, ...]
     prediction: Prediction
+    lab: Floats
     difference: Difference
     words: str
     last_resort: bool
@@ -100,83 +104,168 @@ class Cure:
 
 @dataclass(frozen=True)
 class Cures:
-    """What lies there now; cures, best first; and why the place is beyond cure, or empty."""
+    """What a place looks like now, Lab (3,), and by how much (ΔE00) that is otherwise than its layers should show, by what is
+    said or was measured of it; cures, best first; and why the place is beyond cure, or empty."""
 
-    now: Prediction
+    looks: Floats
+    astray: float
     cures: tuple[Cure, ...]
     incurable: str
 
 
+@dataclass(frozen=True)
+class _Place:
+    """A place as it is: what was laid and predicted there, how far it looks from that (3,), what was meant and what is said, and
+    the layers still to come."""
+
+    bench: Workbench
+    done: tuple[Layer, ...]
+    now: Prediction
+    off: Floats
+    target: Floats
+    complaint: str
+    planned: tuple[Layer, ...] = ()
+
+    @property
+    def seems(self) -> Floats:
+        """What it looks like, Lab (3,)."""
+        return self.shown(self.now.lab)
+
+    def shown(self, lab: Floats) -> Floats:
+        """What a predicted Lab (…, 3) looks like there."""
+        out: Floats = np.clip(lab + self.off, [0.0, -200.0, -200.0], [100.0, 200.0, 200.0])
+        return out
+
+    def miss(self, lab: Floats) -> float:
+        """How far a Lab (3,) is from what was meant, ΔE00."""
+        return float(delta_e_2000(self.target, lab))
+
+
 def cures(
     bench: Workbench, done: Sequence[Layer], target: Floats, complaint: str = "", rules: Rules = DEFAULT_RULES,
-    beside: Sequence[Floats] = (),
+    beside: Sequence[Floats] = (), looks: Floats | None = None, *, believed: bool = False, planned: Sequence[Layer] = (),
 ) -> Cures:  # fmt: skip
     """Cures for a place where `done` was laid and the D50 Lab `target` (3,) was meant.
 
-    `beside` are the Lab (3,) of what is drawn around it: where nothing dark stands there yet, a place that seems too dark is
-    left alone first. Rules are those of recipes; of their layers no more than three are used.
+    `looks` is the Lab (3,) that it was measured to be. Without, what is complained of may be `believed`: taken to be so,
+    noticeably, even where what was laid should not show it; but then leaving it comes first. Where layers are still `planned` no
+    place is believed to look wrong, and going on by them is a way like others, of no effort. `beside` are the Lab (3,) of what
+    is drawn around it: where nothing dark stands there yet, a place that seems too dark is left alone first. Rules are those of
+    recipes; of their layers no more than three are used.
     """
     (now,) = predict(bench, [done])
-    away = float(delta_e_2000(target, now.lab))
-    surface = next((s for s in SURFACE if s in complaint), "")
-    wait = _wait(now.lab, target, away, complaint, beside)
-    tries = [t for t in _tries(bench, done, target, surface, rules) if t]
-    if not surface and not any(word in complaint for word in _LIFTED) and _only_lacks(now, target):
+    said = departure(now, target, complaint) if believed and not planned else np.zeros(3)
+    off = said if looks is None else looks - now.lab
+    place = _Place(bench, tuple(done), now, off, target, complaint, tuple(planned))
+    away = place.miss(place.seems)
+    offered = _offered(place, rules, away)
+    surface = surface_of(complaint)
+    # What cannot be drawn for certain is told all the same.
+    worked = surface_words(bench, done, surface) if surface and not offered else ""
+    first = [words for words in (repair(bench, done, complaint), worked, _wait(place, away, beside, looks is not None)) if words]
+    apart = difference(place.seems, target)
+    out = [*(Cure((), now, place.seems, apart, words, False) for words in first), *offered]
+    # What the eye alone says may be nothing.
+    least = min([away if looks is not None else place.miss(now.lab), *(c.difference.de00 for c in offered)])
+    if least <= INCURABLE and (out or away <= INCURABLE):
+        why = ""
+    else:
+        nearest = min(offered, key=lambda c: c.difference.de00, default=None)
+        why = _why(bench, now, nearest.lab if nearest else place.seems, target, rules)
+    return Cures(place.seems, float(delta_e_2000(now.lab, place.seems)), tuple(out), why)
+
+
+def _offered(place: _Place, rules: Rules, away: float) -> list[Cure]:
+    """The best cures that differ in kind, for a place that looks `away` from what was meant; those that end nearest with least work
+    come first."""
+    bench, done, surface = place.bench, place.done, surface_of(place.complaint)
+    tries = _worked(place, surface, rules) if surface else _tries(bench, done, place.target - place.off, rules)
+    # A surface is worked at before what is to come goes over it.
+    rest = place.planned if surface else ()
+    if not surface and not comes_off(place.complaint) and _only_lacks(place):
         tries = [t for t in tries if not any(isinstance(x, Lift) for x in t)]
-    seen = colours_of(bench, [[*done, *t] for t in tries]) if tries else []
-    miss = np.array([float(delta_e_2000(target, lab)) for lab, _ in seen])
+    if is_chalky(place.complaint):
+        white = max(PALE, float(place.target[0]))
+        tries = [t for t in tries if not any(bench.solids[x.colour, 0] > white for x in lays(t))]
+    if place.planned and not surface:
+        tries = [place.planned, *tries]
+    seen = colours_of(bench, [[*done, *t, *rest] for t in tries]) if tries else []
+    miss = np.array([place.miss(place.shown(lab)) for lab, _ in seen])
     cost = np.array(
         [
-            _seen_miss(m) + effort(bench, done, t) + _strain(t, used, surface)
+            _seen_miss(m) + (0.0 if t == place.planned else effort(bench, done, t) + _strain(t, used, surface))
             for t, m, (_, used) in zip(tries, miss, seen, strict=True)
         ]
     )
     enough = miss <= miss.min(initial=np.inf) + _BESIDE
-    better = enough & (miss < (away - _LEAST_GAIN if not surface else max(away + 0.5, RIGHT)))
+    better = enough & (miss < (away + _SPOILT if surface else away - _LEAST_GAIN))
     rows = [int(i) for i in np.argsort(cost, kind="stable") if better[i]]
+    looks = dict(zip(rows, predict(bench, [[*done, *tries[i]] for i in rows]), strict=True)) if surface else {}
     unlike: dict[tuple[str, ...], int] = {}
     for i in rows:
-        unlike.setdefault(_kind(bench, tries[i], now.lab, target), i)
-    picked = list(unlike.values())[:_OFFERED]
-    looks = predict(bench, [[*done, *tries[i]] for i in picked])
-    names = [s.called for s in bench.swatches]
-    out = [] if wait is None else [Cure((), now, difference(now.lab, target), wait, False)]
-    for i, look in zip(picked, looks, strict=True):
-        way = _way(bench, tries[i], now.lab, target)
-        apart = difference(look.lab, target)
-        words = f"{_SURFACES[surface]} " if surface else ""
-        said = f"{words}{_WAYS[way]} {recipe_words(tries[i], names)} It ends {_ended(apart)}."
-        said = " ".join([said, *fresh_cautions(bench, done, tries[i])])
-        out.append(Cure(tries[i], look, apart, said, way in ("knife", "pen")))
-    nearest = min(out, key=lambda c: c.difference.de00, default=None)
-    least = nearest.difference.de00 if nearest else away
-    if min(least, away) <= INCURABLE and (out or away <= INCURABLE):
-        return Cures(now, tuple(out), "")
-    return Cures(now, tuple(out), _why(bench, now, nearest.prediction.lab if nearest else now.lab, target, rules))
+        if not surface or finer(surface, place.now, looks[i]):
+            unlike.setdefault(_worked_alike(place, tries[i]) if surface else _kind(place, tries[i]), i)
+    picked = [tries[i] for i in list(unlike.values())[:_OFFERED]]
+    after = predict(bench, [[*done, *t, *rest] for t in picked])
+    return [_told(place, t, rest, look, surface) for t, look in zip(picked, after, strict=True)]
 
 
-def _only_lacks(now: Prediction, target: Floats) -> bool:
+def _told(place: _Place, layers: tuple[Layer, ...], rest: tuple[Layer, ...], after: Prediction, surface: str) -> Cure:
+    """One cure, after which the `rest` goes on, with its sentence."""
+    bench, way = place.bench, _way(place, layers)
+    # A surface is worked at by what is laid; an act says itself how.
+    how = surface_words(bench, place.done, surface) if surface and lays(layers) else _WAYS[way]
+    lab = place.shown(after.lab)
+    apart = difference(lab, place.target)
+    then = " Then go on as planned." if rest else ""
+    said = f"{how} {recipe_words(layers, [s.called for s in bench.swatches])}{then} It ends {_ended(apart)}."
+    words = " ".join([said, *fresh_cautions(bench, place.done, layers)])
+    return Cure((*layers, *rest), after, lab, apart, words, way in ("knife", "pen"))
+
+
+def _only_lacks(place: _Place) -> bool:
     """Whether a place only wants more of what is there, and has room for it: then nothing is lifted."""
-    akin = chroma(now.lab) < _WHITISH or hue_apart(now.lab, target) < _AKIN
-    return bool(now.lab[0] > target[0] + _LACKING and akin and now.tooth_used < _ROOMY)
+    akin = chroma(place.seems) < _WHITISH or hue_apart(place.seems, place.target) < _AKIN
+    return bool(place.seems[0] > place.target[0] + _LACKING and akin and place.now.tooth_used < _ROOMY)
 
 
 def _ended(apart: Difference) -> str:
     return "as meant, to the eye" if apart.words == SAME else f"{apart.words} than meant"
 
 
-def _wait(now: Floats, target: Floats, away: float, complaint: str, beside: Sequence[Floats]) -> str | None:
-    """Why to leave the place alone for now; None where there is no reason."""
+def _wait(place: _Place, away: float, beside: Sequence[Floats], measured: bool) -> str:
+    """Why to leave the place alone for now; empty where there is no reason."""
     darkest = min((float(lab[0]) for lab in beside), default=0.0)
-    alone = not complaint or any(word in complaint for word in _ALONE)
-    if beside and darkest > float(target[0]) - _ANCHOR and alone and away <= INCURABLE:
+    told = away if measured else place.miss(place.now.lab)
+    if beside and darkest > float(place.target[0]) - _ANCHOR and stands_alone(place.complaint) and told <= INCURABLE:
         return "Wait: nothing dark stands beside it yet, and every tone looks wrong alone. Set the darkest dark first."
-    if away <= RIGHT and not any(s in complaint for s in (*SURFACE, *DEEDS)):
-        return f"Leave it: it is within {away:.1f} of what was meant. Look again when its neighbours are drawn."
-    return None
+    if told <= RIGHT and not is_deed(place.complaint) and not surface_of(place.complaint):
+        by = "it" if measured else "what lies there"
+        still = " If it still looks wrong then, do the smallest of these." if not measured and place.off.any() else ""
+        look = _FLAT if looks_flat(place.complaint) else "Look again when its neighbours are drawn."
+        return f"Leave it: {by} is within {told:.1f} of what was meant. {look}{still}"
+    return ""
 
 
-def _tries(bench: Workbench, done: Sequence[Layer], target: Floats, surface: str, rules: Rules) -> list[tuple[Layer, ...]]:
+def _worked(place: _Place, surface: str, rules: Rules) -> list[tuple[Layer, ...]]:
+    """What works at a fault of the surface: acts, and single layers that may follow a blend, across what lies there."""
+    bench, done = place.bench, place.done
+    over = lays(done)
+    dye = bool(over) and bench.swatches[over[-1].colour].kind == "dye"
+    kind = "dye" if dye else "film"
+    colours = [
+        i for i in usable(bench, rules)
+        if bench.swatches[i].kind == kind and all(holds(bench.swatches[x.colour].medium, bench.swatches[i].medium) for x in over)
+    ]  # fmt: skip
+    strokes = [Stroke(COAT, 1, wet=True)] if dye else [Stroke(p, n, turned=True) for p, n in _EVENING]
+    single: list[tuple[Layer, ...]] = [(Lay(int(c), s),) for c in colours for s in strokes]
+    acts = beginnings(bench, done, rules)
+    blends = [t for t in acts if isinstance(t[0], Blend)]
+    every = [*acts, *single, *((*b, *s) for b in blends for s in single)]
+    return [t for t in every if works(bench, done, surface, t)]
+
+
+def _tries(bench: Workbench, done: Sequence[Layer], target: Floats, rules: Rules) -> list[tuple[Layer, ...]]:
     """Everything worth predicting: each beginning by itself, and with the layers the search finds on it."""
     begun = beginnings(bench, done, rules)
     seen = colours_of(bench, [[*done, *b] for b in begun]) if begun else []
@@ -195,41 +284,7 @@ def _tries(bench: Workbench, done: Sequence[Layer], target: Floats, surface: str
         lone = np.flatnonzero((found.colour != NO_COLOUR).sum(axis=1) == 1)[: _LOOKED_AT // 2]
         rows = dict.fromkeys([*range(min(_LOOKED_AT, len(found))), *lone.tolist()])
         out += [(*begin, *found.layers(int(r), search.fast.coats)) for r in rows]
-    last = next((x for x in reversed(done) if isinstance(x, Lay)), None)
-    if surface and last is not None and last.stroke.pressure != COAT:
-        out += [(Lay(last.colour, Stroke("light", n, turned=True)),) for n in (1, 2)]
-    if surface == _LOOSENED:
-        # Where wax comes off, more wax does not hold.
-        out = [t for t in out if not any(isinstance(x, Lay) and bench.swatches[x.colour].medium in WAXY for x in t)]
     return out
-
-
-def beginnings(bench: Workbench, done: Sequence[Layer], rules: Rules) -> list[tuple[Layer, ...]]:
-    """Acts that change what lies there before anything is laid: lifts, blends, a pale coat laid wet."""
-    laid = [bench.swatches[x.colour] for x in lays(done)]
-    out: list[tuple[Layer, ...]] = []
-    films = [s for s in laid if s.kind == "film"]
-    if films:
-        out += [(Lift(kind),) for kind in ("kneaded", "stick", "knife")] + [(Lift("kneaded"), Lift("kneaded"))]
-        out += [(Blend(kind),) for kind in (("blender",) if films[-1].medium in WAXY else ("stump", "finger"))]
-    if any(s.kind == "dye" for s in laid):
-        dyes = [
-            i for i in usable(bench, rules)
-            if bench.swatches[i].kind == "dye" and bench.solids[i, 0] > _PALE
-            and all(holds(s.medium, bench.swatches[i].medium) for s in laid)
-        ]  # fmt: skip
-        pale = sorted(dyes, key=lambda i: -float(bench.solids[i, 0]))[:4]
-        out += [(Lay(int(i), Stroke(COAT, n, wet=True)),) for i in pale for n in (1, 2, 4, 6)]
-        out.append((Blend("blender"),))
-    return out
-
-
-def effort(bench: Workbench, done: Sequence[Layer], layers: Sequence[Layer]) -> float:
-    """What these acts must win in ΔE00 to be worth their while where `done` was laid."""
-    passes = sum(x.stroke.passes for x in lays(layers))
-    warned = len(fresh_cautions(bench, done, layers))
-    acts = len(layers) - len(lays(layers))
-    return _LAYER * len(lays(layers)) + _ACT * acts + _PASS * passes + _RESORT * last_resort(bench, layers) + _WARNED * warned
 
 
 def _seen_miss(miss: float) -> float:
@@ -239,31 +294,35 @@ def _seen_miss(miss: float) -> float:
 
 def _strain(layers: Sequence[Layer], used: float, surface: str) -> float:
     """What speaks against a cure besides: a crowded paper; for it, work on a surface that has gone wrong."""
-    worked = any(isinstance(x, Blend) or (isinstance(x, Lay) and x.stroke.turned) for x in layers)
-    return _FULL * (used > _CROWDED) - (1.0 if surface and worked else 0.0)
+    return _FULL * (used > _CROWDED) - (1.0 if surface and evenly(layers) else 0.0)
 
 
-def last_resort(bench: Workbench, layers: Sequence[Layer]) -> bool:
-    """Whether a knife or a cover such as the white pen is among the layers."""
-    return Lift("knife") in layers or any(bench.swatches[x.colour].kind == "cover" for x in lays(layers))
-
-
-def _kind(bench: Workbench, layers: Sequence[Layer], now: Floats, target: Floats) -> tuple[str, ...]:
+def _kind(place: _Place, layers: Sequence[Layer]) -> tuple[str, ...]:
     """What makes two cures alike: the way; of glazes, the colour that does most too."""
-    way = _way(bench, layers, now, target)
+    way = _way(place, layers)
     most = max((x for x in layers if isinstance(x, Lay)), key=lambda x: x.stroke.passes, default=None)
     return (way, str(most.colour)) if most is not None and way in ("glaze", "layer") else (way.split()[0],)
 
 
-def _way(bench: Workbench, layers: Sequence[Layer], now: Floats, target: Floats) -> str:
+def _worked_alike(place: _Place, layers: Sequence[Layer]) -> tuple[str, ...]:
+    """What makes two cures of a surface alike: the acts, and whether a colour that lies on top, or another, is laid how hard."""
+    top = lays(place.done)[-1:]
+    how = [(x.stroke.pressure == "burnish", [y.colour for y in top] == [x.colour]) for x in lays(layers)]
+    return (*(x.kind for x in layers if not isinstance(x, Lay)), *map(str, how))
+
+
+def _way(place: _Place, layers: Sequence[Layer]) -> str:
     """The way a cure goes, as one would name it."""
+    bench, now, target = place.bench, place.seems, place.target
+    if layers == place.planned:
+        return "planned"
     if Lift("knife") in layers:
         return "knife"
     if last_resort(bench, layers):
         return "pen"
     laid = lays(layers)
     wet = [x for x in laid if x.stroke.wet]
-    if any(bench.solids[x.colour, 0] > max(now[0], _PALE) for x in wet):
+    if any(bench.solids[x.colour, 0] > max(now[0], PALE) for x in wet):
         return "bleach"
     if any(isinstance(x, Lift) for x in layers):
         return "rub" if Lift("stick") in layers else "lift"
@@ -290,7 +349,7 @@ def _turn(solid: Floats, now: Floats, target: Floats, whispered: bool) -> str:
         return "violet"
     if excess > 1 and strength > 12 and hue_apart(solid, now) > _OPPOSITE and whispered:
         return "complement"
-    if solid[0] > _PALE and (excess > 1 or now[0] < target[0]):
+    if solid[0] > PALE and (excess > 1 or now[0] < target[0]):
         return "pale"
     if excess < -1 and chroma(now) < _GREY * chroma(target) and 20 <= hue <= 80 and strength > 12:
         return "brown"

@@ -10,7 +10,7 @@ from caltin_core.colour.tables import Floats
 from caltin_core.media.layers import Layer, lays
 from caltin_core.media.predict import Prediction, colours_of, drawn_states, media_of, predict
 from caltin_core.media.workbench import Workbench
-from caltin_core.recipes.cure import beginnings, effort, last_resort
+from caltin_core.recipes.beginnings import beginnings, effort, last_resort
 from caltin_core.recipes.rules import NO_COLOUR, Rules
 from caltin_core.recipes.schools import School, Zone, stage_table
 from caltin_core.recipes.search import Search

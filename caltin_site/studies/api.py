@@ -10,7 +10,7 @@ from ninja import Query, Router, Schema, Status
 from caltin_core.contract.shapes import Illuminant
 from caltin_core.media.lights import LIGHTS, USUAL
 from caltin_core.recipes.coverage import complexions
-from caltin_core.recipes.cure import COMPLAINTS
+from caltin_core.recipes.faults import COMPLAINTS
 from caltin_core.reference.develop import USUAL_LIGHTS
 from caltin_core.reference.edges import EdgeKind
 from caltin_core.reference.picture import write_jpeg

@@ -26,16 +26,21 @@ def cures_out(study: Study, asked: CureAsked) -> CuresOut:
     if asked.place not in here.targets:
         raise BadRequest("place", "this place is no longer there")
     done = layers_of(here.bench, asked.done)
+    planned = layers_of(here.bench, asked.planned)
     recipes = effective(here)
     around = [layers_of(here.bench, recipes[p].layers) for p in asked.beside if p in recipes and p != asked.place]
     beside = [seen.lab for seen in predict(here.bench, around)]
-    found = cures(here.bench, done, here.targets[asked.place], asked.complaint or "", core_rules(here), beside)
-    return CuresOut(now=Tone.of(found.now.lab), cures=[_out(here, c) for c in found.cures], incurable=found.incurable)
+    looks, target = asked.looks.array() if asked.looks else None, here.targets[asked.place]
+    found = cures(here.bench, done, target, asked.complaint or "", core_rules(here), beside, looks, believed=True, planned=planned)
+    return CuresOut(
+        now=Tone.of(found.looks), astray=round(found.astray, 2), cures=[_out(here, c) for c in found.cures],
+        incurable=found.incurable,
+    )  # fmt: skip
 
 
 def _out(here: Aim, cure: Cure) -> CureOut:
     return CureOut(
-        sentence=cure.words, tone=Tone.of(cure.prediction.lab), de00=round(cure.difference.de00, 2),
+        sentence=cure.words, tone=Tone.of(cure.lab), de00=round(cure.difference.de00, 2),
         tooth_used=round(cure.prediction.tooth_used, 4), last_resort=cure.last_resort,
         layers=said(here.bench, cure.layers),
     )  # fmt: skip

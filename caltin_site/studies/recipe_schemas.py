@@ -7,7 +7,7 @@ from ninja import Schema
 from pydantic import Field
 
 from caltin_core.contract.shapes import ActShape, LaidShape
-from caltin_core.recipes.cure import COMPLAINTS
+from caltin_core.recipes.faults import COMPLAINTS
 from caltin_core.reference.edges import EdgeKind
 from caltin_site.shapes import Lab, Strict, Tone
 from caltin_site.studies.state import LAYERS_MOST, PlaceId, RecipeKind, SchoolState
@@ -222,12 +222,15 @@ class RampOut(Schema):
 
 
 class CureAsked(Strict):
-    """What went wrong at a place: its layers so far, what is wrong, and the places drawn around it."""
+    """What went wrong at a place: its layers so far and those still to come, what is wrong, the places drawn around it, and what it
+    was measured to be."""
 
     place: PlaceId
     done: Annotated[list[ActShape], Field(max_length=40)]
     complaint: Complaint | None = None
     beside: Annotated[list[PlaceId], Field(max_length=60)] = []
+    looks: Lab | None = None
+    planned: Annotated[list[ActShape], Field(max_length=40)] = []
 
 
 class CureOut(Schema):
@@ -242,9 +245,11 @@ class CureOut(Schema):
 
 
 class CuresOut(Schema):
-    """What lies there now, the cures, best first, and why the place is beyond cure, or empty."""
+    """What the place looks like now, by how much (ΔE00) otherwise than its layers should show, the cures, best first, and why the
+    place is beyond cure, or empty."""
 
     now: Tone
+    astray: float
     cures: list[CureOut]
     incurable: str
 

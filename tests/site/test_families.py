@@ -116,8 +116,26 @@ def test_a_cure_starts_from_what_lies_there(artist, three):
     assert found["incurable"] == ""
     assert found["cures"][0]["de00"] < 3
     assert all(c["sentence"] for c in found["cures"])
+    assert found["astray"] == 0
+    measured = artist.post(f"studies/{three['id']}/cure", {**asked, "looks": {"l": 40, "a": 30, "b": 20}}).json()
+    assert measured["now"]["lab"] == {"l": 40, "a": 30, "b": 20}
+    assert measured["astray"] > 5
     assert artist.post(f"studies/{three['id']}/cure", {**asked, "complaint": "mauve"}).status_code == 400
     assert artist.post(f"studies/{three['id']}/cure", {**asked, "place": "gone"}).status_code == 400
+
+
+def test_what_is_said_of_a_place_that_should_be_right_is_believed_unless_layers_are_still_to_come(artist, three):
+    solved(artist, three)
+    place = three["state"]["places"][0]["id"]
+    recipes = artist.get(f"studies/{three['id']}/matches").json()["matches"][0]["recipes"]
+    layers = next(r["layers"] for r in recipes if len(r["layers"]) > 1)
+    asked = {"place": place, "done": layers, "complaint": "too yellow"}
+    whole = artist.post(f"studies/{three['id']}/cure", asked).json()
+    assert whole["astray"] > 2
+    half = {**asked, "done": layers[:1], "planned": layers[1:]}
+    begun = artist.post(f"studies/{three['id']}/cure", half).json()
+    assert begun["astray"] == 0
+    assert layers[1:] in [c["layers"] for c in begun["cures"]]
 
 
 def test_the_under_colour_chart_of_a_place_comes_nearest_first(artist, three):

@@ -4043,10 +4043,13 @@ export interface components {
     };
     /**
      * CuresOut
-     * @description What lies there now, the cures, best first, and why the place is beyond cure, or empty.
+     * @description What the place looks like now, by how much (ΔE00) otherwise than its layers should show, the cures, best first, and why the
+     *     place is beyond cure, or empty.
      */
     CuresOut: {
       now: components["schemas"]["Tone"];
+      /** Astray */
+      astray: number;
       /** Cures */
       cures: components["schemas"]["CureOut"][];
       /** Incurable */
@@ -4054,7 +4057,8 @@ export interface components {
     };
     /**
      * CureAsked
-     * @description What went wrong at a place: its layers so far, what is wrong, and the places drawn around it.
+     * @description What went wrong at a place: its layers so far and those still to come, what is wrong, the places drawn around it, and what it
+     *     was measured to be.
      */
     CureAsked: {
       /** Place */
@@ -4085,6 +4089,7 @@ export interface components {
             | "laid the wrong one"
             | "went over the edge"
             | "highlight lost"
+            | "smeared"
           )
         | null;
       /**
@@ -4092,6 +4097,17 @@ export interface components {
        * @default []
        */
       beside: string[];
+      looks?: components["schemas"]["Lab"] | null;
+      /**
+       * Planned
+       * @default []
+       */
+      planned: (
+        | components["schemas"]["LayShape"]
+        | components["schemas"]["CoatShape"]
+        | components["schemas"]["BlendShape"]
+        | components["schemas"]["LiftShape"]
+      )[];
     };
     /**
      * CastOut

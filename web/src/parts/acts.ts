@@ -6,6 +6,12 @@ export const isLaid = (act: Act): act is Laid => "colour" in act;
 /** The different colours of a recipe. */
 export const coloursOf = (acts: Act[]) => new Set(acts.filter(isLaid).map((l) => l.colour));
 
+/** Whether two rows of acts are the same. */
+export const same = (a: Act[], b: Act[]) => JSON.stringify(a) === JSON.stringify(b);
+
+/** Whether all that is laid are coats: dye fills the paper, not its tooth. */
+export const allDye = (acts: Act[]) => acts.every((act) => !("pressure" in act));
+
 /** What each act takes in the hand: a colour's name, or a tool's work. */
 export function namesOf(acts: Act[], colours: Pick<KitColourOut, "id" | "name">[]): string[] {
   const known = new Map(colours.map((c) => [c.id, c.name]));

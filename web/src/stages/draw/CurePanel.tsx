@@ -1,15 +1,25 @@
 import { useState } from "react";
-import { client, got, Problem, type Act, type Schemas, type StepOut } from "../../api/client";
+import { client, got, Problem, type Act, type Lab, type Schemas, type StepOut } from "../../api/client";
+import { allDye, same } from "../../parts/acts";
 import { PlaceOptions } from "../../parts/PlaceOptions";
 import { Fault } from "../../parts/Says";
+import { ToneField } from "../../parts/ToneField";
+import { TonePhoto } from "../../study/TonePhoto";
 import { useMatches, useUsual } from "../../study/queries";
 import { useStudy } from "../../study/useStudy";
 
 type Cures = Schemas["CuresOut"];
 type Complaint = NonNullable<Schemas["CureAsked"]["complaint"]>;
+const WRONG_ONE: Complaint = "laid the wrong one";
+
+interface Props {
+  steps: StepOut[];
+  onWrongOne: () => void;
+  onClose: () => void;
+}
 
 /** Something has gone wrong: where, and what; the smallest cures from what lies there now. */
-export function CurePanel({ steps, onClose }: { steps: StepOut[]; onClose: () => void }) {
+export function CurePanel({ steps, onWrongOne, onClose }: Props) {
   const { study, change } = useStudy();
   const matches = useMatches(study.id).data?.matches ?? [];
   const complaints = (useUsual().data?.complaints ?? []) as Complaint[];
@@ -18,14 +28,20 @@ export function CurePanel({ steps, onClose }: { steps: StepOut[]; onClose: () =>
     if (step.done)
       for (const p of step.served) laid.set(p.place, Math.max(laid.get(p.place) ?? 0, p.layer + 1));
   const drawn = study.places.filter((p) => laid.has(p.id));
+  const latest = steps
+    .filter((s) => s.done)
+    .at(-1)
+    ?.served.at(-1)?.place;
   const [chosen, setChosen] = useState<string | null>(null);
   const [complaint, setComplaint] = useState<Complaint | "">("");
+  const [looks, setLooks] = useState<Lab | null>(null);
   const [found, setFound] = useState<Cures | null>(null);
   const [busy, setBusy] = useState(false);
   const [problem, setProblem] = useState<Problem | null>(null);
-  const place = drawn.find((p) => p.id === chosen) ?? drawn.at(-1) ?? null;
+  const place = drawn.find((p) => p.id === (chosen ?? latest)) ?? drawn.at(-1) ?? null;
   const recipe = matches.find((m) => m.place === place?.id)?.chosen;
   const done: Act[] = place && recipe ? recipe.layers.slice(0, laid.get(place.id)) : [];
+  const planned: Act[] = recipe?.layers.slice(done.length) ?? [];
   const ask = () => {
     if (!place) return;
     setBusy(true);
@@ -35,7 +51,9 @@ export function CurePanel({ steps, onClose }: { steps: StepOut[]; onClose: () =>
         body: {
           place: place.id,
           done,
+          planned,
           complaint: complaint || null,
+          looks,
           beside: drawn.filter((p) => p !== place).map((p) => p.id),
         },
       }),
@@ -47,7 +65,13 @@ export function CurePanel({ steps, onClose }: { steps: StepOut[]; onClose: () =>
       .catch(setProblem)
       .finally(() => setBusy(false));
   };
+  // Which one it was is not known yet: what could be done about it comes after that.
+  const shown = (c: Cures["cures"][number]) => complaint !== WRONG_ONE || c.layers.length === 0;
   const again = () => setFound(null);
+  const measured = (tone: Lab | null) => {
+    setLooks(tone);
+    again();
+  };
   return (
     <section aria-label="Something is wrong">
       <h2>Something is wrong</h2>
@@ -61,7 +85,7 @@ export function CurePanel({ steps, onClose }: { steps: StepOut[]; onClose: () =>
               value={place.id}
               onChange={(event) => {
                 setChosen(event.target.value);
-                again();
+                measured(null);
               }}
             >
               <PlaceOptions places={drawn} />
@@ -84,7 +108,12 @@ export function CurePanel({ steps, onClose }: { steps: StepOut[]; onClose: () =>
               ))}
             </select>
           </label>
-          {recipe && done.length < recipe.layers.length && (
+          <details className="swatch-photo" key={place.id}>
+            <summary>Measure what it looks like</summary>
+            <ToneField onTone={measured} label="Its tone" />
+            <TonePhoto what="place" onTone={measured} onFault={setProblem} />
+          </details>
+          {recipe && planned.length > 0 && (
             <p className="measure">
               {done.length} of its {recipe.layers.length} layers lie there; those still to come may be all it
               needs.
@@ -106,36 +135,55 @@ export function CurePanel({ steps, onClose }: { steps: StepOut[]; onClose: () =>
                   </p>
                 </div>
               )}
+              {found.astray >= 0.1 && (
+                <p className="measure">
+                  {looks
+                    ? `Measured, it is ΔE00 ${found.astray.toFixed(1)} from what its layers should show.`
+                    : `Its layers should not look so; taken as you say, ΔE00 ${found.astray.toFixed(1)} away. Measure it to be sure.`}
+                </p>
+              )}
               <ol className="cures">
-                {found.cures.map((c) => (
+                {found.cures.filter(shown).map((c) => (
                   <li key={c.sentence}>
-                    <span className="panel cure-tones" aria-hidden="true">
-                      <span style={{ background: found.now.hex }} />
-                      <span style={{ background: c.tone.hex }} />
-                      <span style={{ background: place.target.hex }} />
-                    </span>
-                    <small>now · after it · meant</small>
-                    <p>{c.sentence}</p>
-                    <p className="measure">
-                      ΔE00 {c.de00.toFixed(1)} · tooth {Math.round(100 * c.tooth_used)} %
-                      {c.last_resort && " · last resort"}
-                    </p>
-                    {c.layers.length > 0 && (
-                      <button
-                        type="button"
-                        className="tool"
-                        onClick={() => {
-                          const layers = [...done, ...c.layers];
-                          change({ do: "set_recipe", place: place.id, layers, kind: "own" });
-                          onClose();
-                        }}
-                      >
-                        Put it next in the plan
-                      </button>
+                    {c.layers.length === 0 ? (
+                      <p>{c.sentence}</p>
+                    ) : (
+                      <>
+                        <span className="panel cure-tones" aria-hidden="true">
+                          <span style={{ background: found.now.hex }} />
+                          <span style={{ background: c.tone.hex }} />
+                          <span style={{ background: place.target.hex }} />
+                        </span>
+                        <small>now · after it · meant</small>
+                        <p>{c.sentence}</p>
+                        <p className="measure">
+                          ΔE00 {c.de00.toFixed(1)} ·{" "}
+                          {allDye([...done, ...c.layers]) ? "paper full to" : "tooth"}{" "}
+                          {Math.round(100 * c.tooth_used)} %{c.last_resort && " · last resort"}
+                        </p>
+                        {!same(c.layers, planned) && (
+                          <button
+                            type="button"
+                            className="tool"
+                            onClick={() => {
+                              const layers = [...done, ...c.layers];
+                              change({ do: "set_recipe", place: place.id, layers, kind: "own" });
+                              onClose();
+                            }}
+                          >
+                            Put it next in the plan
+                          </button>
+                        )}
+                      </>
                     )}
                   </li>
                 ))}
               </ol>
+              {complaint === WRONG_ONE && (
+                <button type="button" className="tool" onClick={onWrongOne}>
+                  Say which one it was
+                </button>
+              )}
             </>
           )}
         </>

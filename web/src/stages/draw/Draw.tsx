@@ -156,7 +156,7 @@ export function Draw() {
             onClose={() => setTouched(null)}
           />
         ) : panel === "cure" ? (
-          <CurePanel steps={steps} onClose={close} />
+          <CurePanel steps={steps} onWrongOne={() => setPanel("wrong")} onClose={close} />
         ) : panel === "wrong" ? (
           <WrongOne steps={steps} now={now} last={wrongLast} add={add} onClose={close} />
         ) : panel === "dry" && now?.colour ? (

@@ -1,5 +1,5 @@
-import type { Act, RecipeOut, Tone } from "../../api/client";
-import { coloursOf } from "../../parts/acts";
+import type { RecipeOut, Tone } from "../../api/client";
+import { allDye, coloursOf, same } from "../../parts/acts";
 import { counted } from "../../parts/words";
 
 const KINDS: Record<RecipeOut["kind"], string> = {
@@ -13,9 +13,6 @@ const KINDS: Record<RecipeOut["kind"], string> = {
   shared: "One for all of its kind",
   own: "Yours",
 };
-/** Whether a recipe is all coats: dye fills the paper, not its tooth. */
-export const dye = (r: RecipeOut) => r.layers.every((layer) => !("pressure" in layer));
-export const same = (a: Act[], b: Act[]) => JSON.stringify(a) === JSON.stringify(b);
 
 interface Props {
   recipe: RecipeOut;
@@ -38,7 +35,7 @@ export function Alternative({ recipe, target, tin, chosen, onTake }: Props) {
           <b>{tin ? `Only from ${tin}` : KINDS[recipe.kind]}</b>
           <small>
             {counted(coloursOf(recipe.layers).size, "colour")}, {counted(recipe.layers.length, "layer")} ·{" "}
-            {dye(recipe) ? "paper full to" : "tooth"} {Math.round(100 * recipe.tooth_used)} % ·{" "}
+            {allDye(recipe.layers) ? "paper full to" : "tooth"} {Math.round(100 * recipe.tooth_used)} % ·{" "}
             {recipe.equal ? "equal" : `ΔE00 ${recipe.difference.de00.toFixed(1)}`}
           </small>
         </span>

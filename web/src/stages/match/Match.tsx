@@ -1,14 +1,14 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 import type { Act, RecipeOut } from "../../api/client";
-import { isLaid, namesOf } from "../../parts/acts";
+import { allDye, isLaid, namesOf, same } from "../../parts/acts";
 import { Empty, Fault, Loading } from "../../parts/Says";
 import { Strip } from "../../parts/Strip";
 import { useKeys } from "../../parts/useKeys";
 import { useLight, useMatches, useMatching, type Light } from "../../study/queries";
 import { Stage } from "../../study/StudyFrame";
 import { useStudy } from "../../study/useStudy";
-import { Alternative, dye, same } from "./Alternative";
+import { Alternative } from "./Alternative";
 import { BesideSchools } from "./BesideSchools";
 import { FromLibrary } from "./FromLibrary";
 import { FamilyNote } from "./FamilyNote";
@@ -268,8 +268,9 @@ export function Match() {
               <span>
                 (ΔE00 {recipe.difference.de00.toFixed(1)};{" "}
                 {recipe.measured ? "your measured hand" : "a hand not yet measured"} may be{" "}
-                {recipe.uncertainty.toFixed(1)} away). {dye(recipe) ? "Paper full to" : "Tooth used"}{" "}
-                {Math.round(100 * recipe.tooth_used)} %.
+                {recipe.uncertainty.toFixed(1)} away).{" "}
+                {allDye(recipe.layers) ? "Paper full to" : "Tooth used"} {Math.round(100 * recipe.tooth_used)}{" "}
+                %.
               </span>
             </p>
             <LightRow light={light} onLight={setLight} seen={seen.data} place={place.id} recipe={recipe} />
