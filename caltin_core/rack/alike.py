@@ -3,7 +3,7 @@
 import re
 from collections import defaultdict
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
@@ -15,60 +15,87 @@ from caltin_core.colour.tables import Floats
 from caltin_core.colour.words import difference
 from caltin_core.media.colourants import Swatch
 
-# Two sticks so near under a lamp are picked up for one another; so near by day they are one colour (common practice).
-_CONFUSED, _ONE_COLOUR = 4.5, 1.5
+# What is held alike is taken for one another; a marker is not taken for a stick.
+FORMS: tuple[frozenset[str], ...] = (
+    frozenset({"wax_pencil", "oil_pencil", "graphite", "pastel_pencil"}), frozenset({"alcohol_marker", "ink_line", "white_pen"}),
+    frozenset({"hard_pastel", "soft_pastel", "oil_pastel", "charcoal"}),
+)  # fmt: skip
+# Two sticks so near under a lamp, or so near by day, are picked up for one another; so near by day they are one colour (common
+# practice).
+_CONFUSED, _AS_ONE, _ONE_COLOUR = 4.5, 2.5, 1.5
 _OTHER_COLOUR = 5.0
 # ΔE00 is at most this many times smaller than plain distance in Lab among colours that near.
 _REACH = 5.0
 
 
+Why = Literal["alike", "same colour", "same name"]
+
+
 @dataclass(frozen=True)
 class Pair:
-    """Two colours by their places, the first the lower: why they are named, their ΔE00 by day and under a lamp, and how
-    the second differs from the first by day."""
+    """Two colours by their places, the first the lower: why they are named, their ΔE00 by day and under a lamp, how the second
+    differs from the first by day and under the lamp, and their media where these are two."""
 
     one: int
     other: int
-    why: Literal["alike", "same colour", "same name"]
+    why: Why
     day: float
     lamp: float
     words: str
+    lamp_words: str
+    media: tuple[str, ...] = ()
 
     def says(self, one: str, other: str) -> str:
         """What to beware of, the two being called so."""
         if self.why == "same colour":
-            return f"{one} and {other} are one colour under two names"
+            unlike = f", one {' and one '.join(m.replace('_', ' ') for m in self.media)}" if self.media else ""
+            return f"{one} and {other} are one colour under two names{unlike}"
         if self.why == "same name":
             return f"Two sticks are called {one}: the other one is {self.words}, {self.day:.0f} away"
+        if self.lamp >= _CONFUSED:
+            return f"By day {one} looks like {other}; under a lamp {other} is {self.lamp_words}: check the barrel"
         much = "hardly to be told apart by day either" if self.day < 2 else f"by day {other} is {self.words}"
         return f"Under a lamp {one} looks like {other}; {much}: check the barrel"
 
 
 def pairs(swatches: Sequence[Swatch]) -> list[Pair]:
-    """Every pair that may be confused, nearest first."""
+    """Every pair that may be confused, nearest first: what looks alike and is held alike, and what is called alike."""
     if len(swatches) < 2:
         return []
     solids = np.array([s.solid for s in swatches])
     day, lamp = lab_from_reflectance(solids), lab_from_reflectance(solids, "A")
-    found: dict[tuple[int, int], Pair] = {}
-    close = cKDTree(lamp).query_pairs(_CONFUSED * _REACH, output_type="ndarray")
-    if len(close):
-        away = delta_e_2000(lamp[close[:, 0]], lamp[close[:, 1]])
-        for (i, j), de in zip(close[away < _CONFUSED].tolist(), away[away < _CONFUSED].tolist(), strict=True):
-            by_day = float(delta_e_2000(day[i], day[j]))
-            named = _plain(swatches[i].called) == _plain(swatches[j].called)
-            found[i, j] = _pair(i, j, "same colour" if by_day < _ONE_COLOUR and not named else "alike", day, by_day, de)
+    found = {(p.one, p.other): p for p in _alike(swatches, day, lamp)}
     for places in _by_name(swatches).values():
         for n, i in enumerate(places):
             for j in places[n + 1 :]:
                 by_day = float(delta_e_2000(day[i], day[j]))
                 if by_day > _OTHER_COLOUR:
-                    found[i, j] = _pair(i, j, "same name", day, by_day, float(delta_e_2000(lamp[i], lamp[j])))
-    return sorted(found.values(), key=lambda p: (p.lamp, p.one, p.other))
+                    found[i, j] = _pair(i, j, "same name", day, lamp)
+    return sorted(found.values(), key=lambda p: (min(p.lamp, p.day), p.one, p.other))
 
 
-def _pair(i: int, j: int, why: Literal["alike", "same colour", "same name"], day: Floats, by_day: float, lamp: float) -> Pair:
-    return Pair(i, j, why, by_day, lamp, difference(day[j], day[i]).words)
+def _alike(swatches: Sequence[Swatch], day: Floats, lamp: Floats) -> list[Pair]:
+    """Pairs that are held alike and look alike, by Labs (n, 3) by day or under a lamp."""
+    forms = np.array([next(i for i, form in enumerate(FORMS) if s.medium in form) for s in swatches])
+    near = [cKDTree(labs).query_pairs(most * _REACH, output_type="ndarray") for labs, most in ((lamp, _CONFUSED), (day, _AS_ONE))]
+    close = np.unique(np.concatenate(near), axis=0)
+    close = close[forms[close[:, 0]] == forms[close[:, 1]]]
+    by_lamp, by_day = (delta_e_2000(labs[close[:, 0]], labs[close[:, 1]]) for labs in (lamp, day))
+    out = []
+    for row in np.flatnonzero((by_lamp < _CONFUSED) | (by_day < _AS_ONE)):
+        i, j = close[row].tolist()
+        named = _plain(swatches[i].called) == _plain(swatches[j].called)
+        one = by_day[row] < _ONE_COLOUR and by_lamp[row] < _CONFUSED
+        why: Why = "same colour" if one and not named else "alike"
+        media = tuple(dict.fromkeys((swatches[i].medium, swatches[j].medium)))
+        pair = _pair(i, j, why, day, lamp)
+        out.append(replace(pair, media=media if len(media) > 1 else ()))
+    return out
+
+
+def _pair(i: int, j: int, why: Why, day: Floats, lamp: Floats) -> Pair:
+    by_day, by_lamp = (difference(labs[j], labs[i]) for labs in (day, lamp))
+    return Pair(i, j, why, by_day.de00, by_lamp.de00, by_day.words, by_lamp.words)
 
 
 def _by_name(swatches: Sequence[Swatch]) -> dict[str, list[int]]:

@@ -1,6 +1,7 @@
 """The rack: orders, look-alikes, replacements, and kits carried in and out. Colours are invented."""
 
 import json
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -9,11 +10,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from jsonschema import Draft202012Validator
 
-from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_lab
+from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_lab, weights
 from caltin_core.errors import BadRequest
 from caltin_core.media.colourants import Ground, Swatch
+from caltin_core.media.kinds import MEDIA
 from caltin_core.media.workbench import Workbench
-from caltin_core.rack.alike import pairs
+from caltin_core.rack.alike import FORMS, pairs
 from caltin_core.rack.exchange import Entry, kit_file_schema, mended, plain, read, safe, write
 from caltin_core.rack.order import gaps, near, ordered
 from caltin_core.rack.replace import replacement
@@ -65,6 +67,22 @@ def test_pairs_that_a_lamp_confuses_and_names_that_mislead():
     assert pairs(rack[:1]) == []
 
 
+def test_what_is_held_unlike_is_not_taken_for_one_another_and_one_colour_in_two_media_is_told_so():
+    one, other = (97, 0, 4), (97, 0, 4.3)
+    media = ("hard_pastel", "soft_pastel", "pastel_pencil", "alcohol_marker")
+    rack = [replace(swatch(f"{m}", one if i % 2 else other), medium=m) for i, m in enumerate(media)]
+    (pair,) = pairs(rack)
+    assert (pair.one, pair.other, pair.why) == (0, 1, "same colour")
+    assert pair.says("Chalk", "Salt") == "Chalk and Salt are one colour under two names, one hard pastel and one soft pastel"
+    # The same name on unlike colours misleads whatever they are.
+    (named,) = pairs([replace(swatch("Dusk", (60, 0, 0)), medium="alcohol_marker"), swatch("dusk", (30, 0, 0))])
+    assert named.why == "same name"
+
+
+def test_every_medium_has_a_form():
+    assert sorted(m for form in FORMS for m in form) == sorted(MEDIA)
+
+
 def test_colours_that_only_a_lamp_brings_together_are_alike_too():
     # A band that daylight has and a lamp has little of.
     base = reflectance_from_lab(np.array([55.0, 10, 8]))
@@ -75,6 +93,19 @@ def test_colours_that_only_a_lamp_brings_together_are_alike_too():
     assert day > 4
     (pair,) = pairs([one, other])
     assert pair.lamp < pair.day
+
+
+def test_what_day_does_not_tell_apart_is_alike_though_a_lamp_does():
+    # What daylight does not show and a lamp does: a metameric black (Wyszecki 1953), of those the one that A shows most.
+    base = reflectance_from_lab(np.array([74.0, 13, 27]))
+    unseen = np.linalg.svd(weights("D50")[0].T)[2][3:].T
+    black = unseen @ np.linalg.eigh(unseen.T @ weights("A")[0] @ weights("A")[0].T @ unseen)[1][:, -1]
+    bent = base + 0.25 * black / np.abs(black).max()
+    one, other = (Swatch(n, s, "wax_pencil", GROUND, name=n, measured=True) for n, s in (("a", base), ("b", bent)))
+    (pair,) = pairs([one, other])
+    assert pair.day < 1e-6
+    assert pair.why == "alike"
+    assert pair.says("Rope", "Dune").startswith("By day Rope looks like Dune; under a lamp Dune is ")
 
 
 # Replacement
