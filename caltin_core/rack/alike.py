@@ -14,6 +14,7 @@ from caltin_core.colour.spectra import lab_from_reflectance
 from caltin_core.colour.tables import Floats
 from caltin_core.colour.words import difference
 from caltin_core.media.colourants import Swatch
+from caltin_core.recipes.words import listed
 
 # What is held alike is taken for one another; a marker is not taken for a stick.
 FORMS: tuple[frozenset[str], ...] = (
@@ -72,6 +73,37 @@ def pairs(swatches: Sequence[Swatch]) -> list[Pair]:
                 if by_day > _OTHER_COLOUR:
                     found[i, j] = _pair(i, j, "same name", day, lamp)
     return sorted(found.values(), key=lambda p: (min(p.lamp, p.day), p.one, p.other))
+
+
+def barrels(swatches: Sequence[Swatch]) -> dict[int, str]:
+    """What to look for when a colour is picked up, by its place: which others look or are called alike, and how they differ."""
+    others: dict[int, list[tuple[int, Pair]]] = defaultdict(list)
+    for pair in pairs(swatches):
+        if pair.why != "same colour":
+            others[pair.one].append((pair.other, pair))
+            others[pair.other].append((pair.one, pair))
+    out = {}
+    for mine, found in others.items():
+        named = [_differs(swatches, mine, other) for other, pair in found if pair.why == "same name"]
+        said = [f"another stick is called so too, {words}" for words in named]
+        unlike = [(other, pair) for other, pair in found if pair.why == "alike"]
+        if len(unlike) == 1:
+            ((other, pair),) = unlike
+            called = swatches[other].called
+            if pair.lamp >= _CONFUSED:
+                said.append(f"by day {called} looks like it, under a lamp {_differs(swatches, mine, other, 'A')}")
+            else:
+                said.append(f"under a lamp {called} looks like it, by day {_differs(swatches, mine, other)}")
+        elif unlike:
+            said.append(f"{listed([swatches[other].called for other, _ in unlike])} are easily taken for it")
+        out[mine] = f"Check the barrel: {'; '.join(said)}."
+    return out
+
+
+def _differs(swatches: Sequence[Swatch], mine: int, other: int, light: str = "D50") -> str:
+    """How another colour differs from this one."""
+    here, there = lab_from_reflectance(np.array([swatches[mine].solid, swatches[other].solid]), light)
+    return difference(there, here).words
 
 
 def _alike(swatches: Sequence[Swatch], day: Floats, lamp: Floats) -> list[Pair]:

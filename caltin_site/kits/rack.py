@@ -12,7 +12,7 @@ from caltin_core.contract.shapes import Medium
 from caltin_core.errors import BadRequest
 from caltin_core.media.hand import Hand
 from caltin_core.media.workbench import Workbench
-from caltin_core.rack.alike import pairs
+from caltin_core.rack.alike import barrels, pairs
 from caltin_core.rack.exchange import Entry, Format, Row, mended, read, write
 from caltin_core.rack.order import gaps, near, ordered
 from caltin_core.rack.replace import replacement
@@ -55,6 +55,14 @@ def told(kit_version: uuid.UUID) -> RackTold:
         ],
         gaps=[GapOut(tone=Tone.of(lab), words=tone_words(lab), away=round(de, 1)) for lab, de in gaps(free)],
     )
+
+
+@lru_cache(maxsize=64)
+def beware(kit_version: uuid.UUID) -> dict[str, str]:
+    """What to look for on the barrel when a colour in use is picked up, by its id."""
+    out = services.retired(kit_version)
+    used = [s for s in services.swatches(kit_version) if s.id not in out]
+    return {used[i].id: words for i, words in barrels(used).items()}
 
 
 def without(owner: Any, id: uuid.UUID, colour: str) -> ReplacementOut:

@@ -28,7 +28,7 @@ class StepOut(Schema):
 
     `first` is what must be done before it, with the minutes to wait for what must dry; `edges` how it is carried over edges;
     `sitting` counts from 1; `cm2` is what it takes of its colour, in square centimetres of one even medium pass;
-    `untested` names a recipe that begins here and was never measured on this paper.
+    `untested` names a recipe that begins here and was never measured on this paper; `beware` tells what its colour is taken for.
     """
 
     number: int
@@ -49,6 +49,7 @@ class StepOut(Schema):
     first: list[str]
     dry_minutes: float
     untested: str
+    beware: str
     stop_when: str
     why: str
     edges: list[str]

@@ -19,6 +19,7 @@ from caltin_core.reference.edges import EdgeKind
 from caltin_core.reference.roles import MEETS
 from caltin_site.journal import services as journal
 from caltin_site.journal.schemas import LaidOut, MarkOut
+from caltin_site.kits import rack
 from caltin_site.plans.schemas import ConflictOut, PlanOut, ServedOut, SittingOut, StepOut, TakesOut
 from caltin_site.shapes import Tone
 from caltin_site.studies import services as studies
@@ -219,5 +220,6 @@ def _step_out(sheet: Sheet, number: int, step: Step, places: list[str]) -> StepO
         laid=[LaidOut(place=place, number=at, layer=sheet.shapes[place][at]) for place, at in laid], served=served,
         done=all(at < sheet.there.get(place, 0) for place, at in laid), minutes=round(step.minutes, 1),
         cm2=round(step.cm2, 1), first=[], dry_minutes=0.0, untested=", ".join(begun),
+        beware=rack.beware(here.state.pins.kit).get(here.bench.swatches[layer.colour].id, "") if isinstance(layer, Lay) else "",
         stop_when=step.stop_when, why=step.why, edges=[], sitting=1,
     )  # fmt: skip

@@ -15,7 +15,7 @@ from caltin_core.errors import BadRequest
 from caltin_core.media.colourants import Ground, Swatch
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.workbench import Workbench
-from caltin_core.rack.alike import FORMS, pairs
+from caltin_core.rack.alike import FORMS, barrels, pairs
 from caltin_core.rack.exchange import Entry, kit_file_schema, mended, plain, read, safe, write
 from caltin_core.rack.order import gaps, near, ordered
 from caltin_core.rack.replace import replacement
@@ -77,6 +77,21 @@ def test_what_is_held_unlike_is_not_taken_for_one_another_and_one_colour_in_two_
     # The same name on unlike colours misleads whatever they are.
     (named,) = pairs([replace(swatch("Dusk", (60, 0, 0)), medium="alcohol_marker"), swatch("dusk", (30, 0, 0))])
     assert named.why == "same name"
+
+
+def test_what_is_taken_for_another_is_told_when_it_is_picked_up():
+    rack = [
+        swatch("Low dune", (70, 12, 26)), swatch("Coiled rope", (70, 14.5, 26)), swatch("Clinker", (40, 20, 20), "a"),
+        swatch("Clinker", (60, 20, 20), "b"), swatch("Slate", (40, -4, -10)), swatch("Buoy", (53, 58, 43)),
+        swatch("Ember", (53, 58, 43.2)),
+    ]  # fmt: skip
+    told = barrels(rack)
+    assert set(told) == {0, 1, 2, 3}
+    assert told[0] == "Check the barrel: under a lamp Coiled rope looks like it, by day a touch redder."
+    assert told[1] == "Check the barrel: under a lamp Low dune looks like it, by day a touch yellower."
+    assert told[2] == "Check the barrel: another stick is called so too, much lighter."
+    three = barrels([*rack[:2], swatch("Old rope", (70, 13, 28))])
+    assert "Old rope and Low dune are easily taken for it" in three[1]
 
 
 def test_every_medium_has_a_form():

@@ -40,3 +40,4 @@ def test_the_demo_has_studies_at_every_stage_and_measured_kits(page, caltin):
     assert dry == ["Brick Dust"]
     told = got(f"kits/{rack['kits'][1]['id']}/told")["pairs"]
     assert {"alike", "same name"} <= {p["why"] for p in told}
+    assert "By day Rope End looks like Bench End" in told[0]["says"]

@@ -83,7 +83,6 @@ def test_a_key_pressed_the_moment_a_stage_stands_there_acts_on_that_stage(page, 
     from_tones(page, caltin, ["62 20 24"])
     page.get_by_role("link", name="Layer").click()
     expect(page.get_by_role("heading", name=re.compile("steps, whole sheet together"))).to_be_visible()
-    page.evaluate("document.activeElement.blur()")
     page.evaluate(
         """new MutationObserver((_, seen) => {
              if (!document.querySelector(".draw-done")) return;

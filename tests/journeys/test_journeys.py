@@ -120,7 +120,6 @@ def test_picture_to_card_by_keys_alone(page, caltin):
     page.get_by_role("link", name="Keep").focus()
     page.keyboard.press("Enter")
     expect(page.get_by_role("heading", name="Take it along")).to_be_visible()
-    page.locator("body").evaluate("document.activeElement.blur()")
     page.keyboard.press(" ")
     expect(page.get_by_test_id("card-link")).to_be_visible(timeout=30_000)
     page.get_by_test_id("card-link").focus()
@@ -501,7 +500,6 @@ def test_a_plan_is_taken_another_way_in_sittings_and_seen_to_grow(browser, calti
         if page.get_by_role("button", name="Take the nearest that can").count():
             page.get_by_role("button", name="Take the nearest that can").click()
     expect(page.get_by_role("heading", name=re.compile("steps, in your order"))).to_be_visible()
-    page.locator("body").evaluate("document.activeElement.blur()")
     page.keyboard.press("g")
     portrait = page.get_by_role("img", name=re.compile("The portrait after 0 of"))
     expect(portrait).to_be_visible()

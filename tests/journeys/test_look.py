@@ -113,7 +113,6 @@ def test_zones_by_touch_proposed_parted_merged_painted_and_taken_back(page, calt
 
 def test_zones_by_keys_alone(page, caltin):
     begin(page, caltin)
-    page.locator("body").evaluate("document.activeElement.blur()")
     page.keyboard.press("z")
     page.keyboard.press("Enter")
     expect(page.get_by_role("heading", name="Zones", exact=True)).to_be_visible(timeout=20_000)

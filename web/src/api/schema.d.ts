@@ -4482,7 +4482,7 @@ export interface components {
      *
      *     `first` is what must be done before it, with the minutes to wait for what must dry; `edges` how it is carried over edges;
      *     `sitting` counts from 1; `cm2` is what it takes of its colour, in square centimetres of one even medium pass;
-     *     `untested` names a recipe that begins here and was never measured on this paper.
+     *     `untested` names a recipe that begins here and was never measured on this paper; `beware` tells what its colour is taken for.
      */
     StepOut: {
       /** Number */
@@ -4523,6 +4523,8 @@ export interface components {
       dry_minutes: number;
       /** Untested */
       untested: string;
+      /** Beware */
+      beware: string;
       /** Stop When */
       stop_when: string;
       /** Why */

@@ -267,6 +267,7 @@ export function Draw() {
               <div>
                 <h2 className="draw-name">{now.name}</h2>
                 <p className="draw-words">{now.words}</p>
+                {now.beware && <p className="draw-beware">{now.beware}</p>}
                 <p className="draw-places">
                   {now.served.map((p) => (
                     <span key={p.place}>

@@ -11,6 +11,7 @@ export function StepWords({ step }: { step: StepOut }) {
         </p>
       ))}
       {step.stop_when && <p>{sentence(step.stop_when)}</p>}
+      {step.beware && <p>{step.beware}</p>}
       {step.edges.map((line) => (
         <p key={line}>{line}</p>
       ))}
