@@ -1,6 +1,6 @@
 """From recipes over areas to a plan: ordered steps, sittings, and what stands in the way."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from itertools import pairwise
 
@@ -24,6 +24,7 @@ from caltin_core.plan.timing import LIFTS, sittings_of
 from caltin_core.recipes.reasons import reason_at
 from caltin_core.recipes.school_list import medium_of
 from caltin_core.recipes.schools import School, stage_table, zones_of
+from caltin_core.recipes.words import listed
 
 # A paper with less room than this takes no further layer (common practice: it slides off); areas this alike (ΔE00) read as level.
 _FULL, _LEVEL = 0.985, 3.0
@@ -94,7 +95,7 @@ def plan(
     minutes = [s.minutes for s in steps]
     laid = [s.layer.colour for s in steps if isinstance(s.layer, Lay)]
     every = [x for a in areas for x in a.layers]
-    warned = list(dict.fromkeys(w for a in areas for w in cautions(bench, a.layers)))
+    warned = _warned({a.id: cautions(bench, a.layers) for a in areas})
     return Plan(
         tuple(steps), tuple(sittings_of(minutes, _stops(steps), sitting_minutes)),
         sum(a != b for a, b in pairwise(laid)), tuple(share for _, share in last),
@@ -183,6 +184,15 @@ def _explained(bench: Workbench, areas: Sequence[Area], steps: list[Step], seen:
             why = next((words for words, _ in spoken if words), "")
         out.append(replace(step, why=why, stop_when=_stop(areas, now, step.areas)))
     return out
+
+
+def _warned(found: Mapping[str, Sequence[str]]) -> list[str]:
+    """What areas are warned of, each warning once, and of which areas where it is not of all."""
+    where: dict[str, list[str]] = {}
+    for name, words in found.items():
+        for said in words:
+            where.setdefault(said, []).append(name)
+    return [said if len(names) == len(found) else f"{listed(names)}: {said}" for said, names in where.items()]
 
 
 def _reason(bench: Workbench, area: Area, lab: Floats) -> tuple[str, int]:

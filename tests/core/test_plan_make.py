@@ -245,6 +245,14 @@ def test_dust_alcohol_and_knives_are_warned_of_and_the_label_comes_first():
     assert any("Pencil dust" in c for c in on_paper(warned))
 
 
+def test_what_is_not_warned_of_everywhere_says_where():
+    chin, brow = area("chin", WAX, "brown burnish 4"), area("brow", WAX, "pink light 1")
+    said = "4 burnished passes in one place"
+    assert plan(WAX, [chin, replace(chin, id="jaw")], "sheet").cautions[0].startswith(said)
+    (warned,) = plan(WAX, [chin, brow, replace(chin, id="jaw")], "sheet").cautions
+    assert warned.startswith(f"chin and jaw: {said}")
+
+
 def test_nothing_to_draw_is_an_empty_plan():
     found = plan(WAX, [], "colour")
     assert (found.steps, found.sittings, found.colour_changes) == ((), (), 0)
