@@ -1,5 +1,6 @@
 """The command `match`."""
 
+import re
 from typing import Annotated, Any, Literal
 
 from pydantic import Discriminator, Field, Tag
@@ -32,6 +33,7 @@ from caltin_core.recipes.match import Match, Recipe, all_matches
 from caltin_core.recipes.rules import BlackPolicy, Goal, Rules
 from caltin_core.recipes.school_list import SCHOOLS
 from caltin_core.recipes.targets import Target
+from caltin_core.reference.roles import is_skin
 
 
 class StartLayers(Shape):
@@ -165,7 +167,8 @@ def target_of(kit: Kit, bench: Workbench, shape: TargetShape, where: str) -> Tar
         seen = shape.start.as_reflectance(f"{where}.start")
         start = Start(seen, 0.0 if dye else used, held, medium=medium.slug, made_up=shape.start.reflectance is None)
     spectrum = shape.as_reflectance(where) if shape.reflectance is not None else None
-    return Target(shape.role, shape.as_lab(where), shape.black, start, spectrum)
+    skin = is_skin(re.sub(r"[\s-]+", "_", shape.role.strip().lower()))
+    return Target(shape.role, shape.as_lab(where), shape.black, start, spectrum, skin)
 
 
 def _light(seen: Drift) -> LightShape:
@@ -191,7 +194,7 @@ def told(kit: Kit, bench: Workbench, found: Match, target: Target, lights: list[
             dh=round(r.difference.dh, 4), words=r.words, uncertainty_de00=round(r.prediction.uncertainty, 4),
             after=after_each(r.prediction), tooth_used=round(r.prediction.tooth_used, SHARE_DECIMALS), equal=r.equal,
             lights=lit(r) or None,
-            cautions=fresh_cautions(bench, target.before, r.layers) or None,
+            cautions=fresh_cautions(bench, target.before, r.layers, of_skin=target.skin) or None,
         )
         for r in found.recipes
     ]  # fmt: skip

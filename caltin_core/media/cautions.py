@@ -32,8 +32,8 @@ def holds(below: str, above: str) -> bool:
     return not (over == "dye" and below in WAXY) and not (kind == "cover" and over != "cover")
 
 
-def cautions(bench: Workbench, layers: Sequence[Layer]) -> list[str]:
-    """Warnings about a stack on this bench, each a sentence, none twice."""
+def cautions(bench: Workbench, layers: Sequence[Layer], *, of_skin: bool = True) -> list[str]:
+    """Warnings about a stack on this bench, each a sentence, none twice; where it is not `of_skin` a grey deadens nothing."""
     coloured = lays(layers)
     laid = [bench.swatches[x.colour] for x in coloured]
     out: list[str] = []
@@ -44,7 +44,7 @@ def cautions(bench: Workbench, layers: Sequence[Layer]) -> list[str]:
         waxy = next((s for s in below if s.kind == "film" and not holds(s.medium, swatch.medium)), None)
         if waxy is not None:
             out.append(f"{swatch.called} over {waxy.called}: wax keeps the dye out and may spoil the nib; lay the marker first.")
-        if _dead(swatch) and any(_skin(s) for s in below):
+        if of_skin and _dead(swatch) and any(_skin(s) for s in below):
             out.append(
                 f"{swatch.called} is a cool or neutral grey: over light skin it looks dead; a warm grey or a dull violet lives."
             )
@@ -66,12 +66,13 @@ def overfull(swatches: Sequence[Swatch], colour: _Ints, stroke: _Ints) -> _Ints:
 class Deadened:
     """Which stacks of a kit have a marker's grey over light skin coats, as `cautions` tells."""
 
-    def __init__(self, swatches: Sequence[Swatch]) -> None:
+    def __init__(self, swatches: Sequence[Swatch], *, of_skin: bool = True) -> None:
         self._skin, self._grey = (np.array([is_(s) for s in swatches], dtype=bool) for is_ in (_skin, _dead))
+        self.ever = bool(of_skin and self._grey.any() and self._skin.any())
 
     def __call__(self, colour: _Ints) -> NDArray[np.bool_]:
         """Of stacks (B, L), padded with colour -1, (B,)."""
-        if not self._grey.any():
+        if not self.ever:
             return np.zeros(len(colour), dtype=bool)
         skin, grey = (which[colour] & (colour >= 0) for which in (self._skin, self._grey))
         over: NDArray[np.bool_] = grey[:, 1:] & np.logical_or.accumulate(skin, axis=1)[:, :-1]
@@ -82,10 +83,10 @@ _PASSES = np.array([s.passes for s in STROKES])
 _PRESSED = np.array([s.pressure == "burnish" for s in STROKES])
 
 
-def fresh_cautions(bench: Workbench, before: Sequence[Layer], layers: Sequence[Layer]) -> list[str]:
+def fresh_cautions(bench: Workbench, before: Sequence[Layer], layers: Sequence[Layer], *, of_skin: bool = True) -> list[str]:
     """The warnings that layers bring where others were laid `before`."""
-    known = cautions(bench, before) if before else []
-    return [said for said in cautions(bench, (*before, *layers)) if said not in known]
+    known = cautions(bench, before, of_skin=of_skin) if before else []
+    return [said for said in cautions(bench, (*before, *layers), of_skin=of_skin) if said not in known]
 
 
 def _heavy(laid: Sequence[Lay], swatches: Sequence[Swatch]) -> list[str]:

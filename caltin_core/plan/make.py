@@ -95,7 +95,7 @@ def plan(
     minutes = [s.minutes for s in steps]
     laid = [s.layer.colour for s in steps if isinstance(s.layer, Lay)]
     every = [x for a in areas for x in a.layers]
-    warned = _warned({a.id: cautions(bench, a.layers) for a in areas})
+    warned = _warned({a.id: cautions(bench, a.layers, of_skin=a.of_skin) for a in areas})
     return Plan(
         tuple(steps), tuple(sittings_of(minutes, _stops(steps), sitting_minutes)),
         sum(a != b for a, b in pairwise(laid)), tuple(share for _, share in last),
@@ -198,7 +198,7 @@ def _warned(found: Mapping[str, Sequence[str]]) -> list[str]:
 def _reason(bench: Workbench, area: Area, lab: Floats) -> tuple[str, int]:
     """Why the layers of an area lie as they do, and the number of the layer that is told at."""
     numbers = [i for i, x in enumerate(area.layers) if isinstance(x, Lay)]
-    words, at = reason_at(bench, lays(area.layers), lab, of_skin=area.meets == "tones")
+    words, at = reason_at(bench, lays(area.layers), lab, of_skin=area.of_skin)
     return words, numbers[at] if words else 0
 
 

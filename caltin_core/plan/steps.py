@@ -35,6 +35,11 @@ class Area:
     # How wide edges are on the paper, in mm, by the area beyond, where that was read.
     widths: Mapping[int, float] = field(default_factory=dict)
 
+    @property
+    def of_skin(self) -> bool:
+        """Whether it is of skin: neither outlined nor drawn as strands."""
+        return self.meets == "tones"
+
 
 @dataclass(frozen=True)
 class Step:

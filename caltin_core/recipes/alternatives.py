@@ -54,7 +54,7 @@ def alternatives(
 
     `tins` names the tin, or line, every colour of the kit lies in; empty where that is not known. `zone` as for a school.
     """
-    mine = rules.with_black(target.black)
+    mine = rules.for_role(target.black, skin=target.skin)
     return [
         *_without(bench, target, mine, zone, "no_black"),
         *_without(bench, target, mine, zone, "no_skin_colour"),
@@ -129,7 +129,7 @@ def _plainest(found: Candidates, miss: Floats) -> Ints:
 def _unwarned(bench: Workbench, search: Search, target: Target, found: Candidates, rows: Ints) -> int:
     """The first of these candidates that nothing warns of; the first of all where there is none."""
     for row in rows[:_LOOKED_AT]:
-        if not fresh_cautions(bench, target.before, found.layers(int(row), search.fast.coats)):
+        if not fresh_cautions(bench, target.before, found.layers(int(row), search.fast.coats), of_skin=target.skin):
             return int(row)
     return int(rows[0])
 

@@ -180,7 +180,7 @@ def _settled(
         rows = rows[np.argsort(o.score[rows], kind="stable")]
         pools[i] = closer_look(bench, search, target, o.stacks.take(_first_of(o.stacks.take(rows), rows)[:300]))
         stacks = (pools[i].layers(at, search.fast.coats) for at in range(len(pools[i])))
-        warned = _WARNED * np.array([bool(fresh_cautions(bench, target.before, layers)) for layers in stacks])
+        warned = _WARNED * np.array([bool(fresh_cautions(bench, target.before, layers, of_skin=target.skin)) for layers in stacks])
         order = np.argsort(search.score(pools[i], target.lab) + warned, kind="stable")
         pools[i] = pools[i].take(order)
         reached = all_in_reach(pools[i].lab, target.lab, searches.of(i)[1])

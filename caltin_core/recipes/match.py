@@ -8,6 +8,7 @@ import numpy as np
 from caltin_core.colour.tables import Floats
 from caltin_core.colour.words import Difference, difference
 from caltin_core.lanes import in_lanes, lanes
+from caltin_core.media.cautions import Deadened
 from caltin_core.media.layers import Lay
 from caltin_core.media.predict import Prediction, colours_of, predict
 from caltin_core.media.workbench import Workbench
@@ -69,7 +70,9 @@ class Searches:
     def __init__(self, bench: Workbench, targets: Sequence[Target], rules: Rules) -> None:
         self._bench = bench
         self._zones = zones_of(np.array([t.lab[0] for t in targets])) if rules.school else [None] * len(targets)
-        self._own = [rules.with_black(t.black) for t in targets]
+        # Where no grey is told of there is no need for searches of two kinds.
+        greys = Deadened(bench.swatches).ever
+        self._own = [rules.for_role(t.black, skin=t.skin or not greys) for t in targets]
         self._targets = targets
         self._made: dict[tuple[Rules, int, Zone | None], Search] = {}
 
@@ -117,7 +120,7 @@ def recipes_of(bench: Workbench, offered: Offered, target: Target, rules: Rules)
     recipes = []
     for kind, (layers, look) in offered.items():
         apart = difference(look.lab, target.lab)
-        why = reason(bench, layers, look.lab)
+        why = reason(bench, layers, look.lab, of_skin=target.skin)
         said = " ".join(filter(None, (recipe_words(layers, names), why, f"Against the target: {apart.words}.")))
         recipes.append(Recipe(kind, layers, look, apart, said))
     away = [float(misses(r.prediction.lab[None], target.lab, rules)[0]) for r in recipes]

@@ -157,7 +157,7 @@ def _chosen(bench: Workbench, found: Found, rows: Ints, promised: Floats, specks
     cost = found.work + MISSED * (likely + found.burden) + SPECKLED * speckled + _FILLED * found.candidates.used
     soft = found.softness + _SOFT_WORK * found.work + _SOFT_MISSED * likely + _SOFT_SPECKLED * speckled
     for row in rows.tolist():
-        if fresh_cautions(bench, found.target.before, found.layers(row)):
+        if fresh_cautions(bench, found.target.before, found.layers(row), of_skin=found.target.skin):
             cost[row], soft[row] = cost[row] + MISSED * _WARNED, soft[row] + _SOFT_MISSED * _WARNED
 
     def best(among: Ints, by: Floats) -> int:

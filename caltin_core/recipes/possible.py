@@ -47,7 +47,7 @@ class Possible:
                 self.slips[np.ix_(np.flatnonzero(at == i), np.flatnonzero(at == j))] = not holds(str(one), str(other))
         self.black: Bools = np.array([s.is_black for s in bench.swatches], dtype=bool)
         self.swatches = bench.swatches
-        self.deadened = Deadened(bench.swatches)
+        self.deadened = Deadened(bench.swatches, of_skin=rules.skin)
         self.solids = np.array([s.lab for s in bench.swatches]).reshape(-1, 3)
         self.burden = np.array([s.handling.burden() + SPARED * (i in rules.spare) for i, s in enumerate(bench.swatches)])
         self.small = len(self.colours) <= SMALL

@@ -29,8 +29,8 @@ class Offer:
     specks: float = 0.0
 
 
-def proposed_of(bench: Workbench, recipes: Sequence[Recipe]) -> Recipe | None:
-    """The recipe to propose of those found for a target, or None where there is none."""
+def proposed_of(bench: Workbench, recipes: Sequence[Recipe], *, of_skin: bool = True) -> Recipe | None:
+    """The recipe to propose of those found for a target, of skin or not, or None where there is none."""
     at = proposed(
         [
             Offer(
@@ -38,7 +38,7 @@ def proposed_of(bench: Workbench, recipes: Sequence[Recipe]) -> Recipe | None:
                 r.prediction.uncertainty,
                 len({x.colour for x in r.layers}),
                 len(r.layers),
-                bool(cautions(bench, r.layers)),
+                bool(cautions(bench, r.layers, of_skin=of_skin)),
                 speckle(r.prediction.grain_lab),
             )
             for r in recipes

@@ -19,10 +19,10 @@ _OPPOSITE, _WHISPER = 120.0, 2
 _SHADOW, _DEEP_SHADOW, _SKIN_CHROMA = 72.0, 55.0, 32.0
 
 
-def reason(bench: Workbench, layers: Sequence[Lay], seen: Floats) -> str:
+def reason(bench: Workbench, layers: Sequence[Lay], seen: Floats, *, of_skin: bool = True) -> str:
     """The reason that counts most for a recipe's order, as a sentence; empty where nothing special is to be said. `seen` is the
     Lab (3,) it ends in: of a shadow or of skin is spoken only where one is seen."""
-    return reason_at(bench, layers, seen)[0]
+    return reason_at(bench, layers, seen, of_skin=of_skin)[0]
 
 
 def reason_at(bench: Workbench, layers: Sequence[Lay], seen: Floats, *, of_skin: bool = True) -> tuple[str, int]:

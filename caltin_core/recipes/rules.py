@@ -30,7 +30,8 @@ class Rules:
 
     `max_layers` counts coloured layers (several passes are one), `max_colours` different colours.
     `black`: never; under (another colour lies above it); last (nothing lies above it); allowed.
-    `avoid`, `prefer` and `spare` (used only where it is worth `SPARED` ΔE00) are places in the kit.
+    `avoid`, `prefer` and `spare` (used only where it is worth `SPARED` ΔE00) are places in the kit. What is not of `skin` no
+    marker's grey deadens.
     """
 
     max_layers: int = 5
@@ -41,10 +42,11 @@ class Rules:
     goal: Goal = "colour"
     school: "School | None" = None
     spare: frozenset[int] = frozenset()
+    skin: bool = True
 
-    def with_black(self, policy: BlackPolicy | None) -> "Rules":
-        """The same rules under a role's own policy for black."""
-        return replace(self, black=policy) if policy else self
+    def for_role(self, black: BlackPolicy | None, *, skin: bool) -> "Rules":
+        """The same rules under a role's own policy for black, and for what is of skin or not."""
+        return self if black in (None, self.black) and skin == self.skin else replace(self, black=black or self.black, skin=skin)
 
 
 def usable(bench: Workbench, rules: Rules) -> Ints:

@@ -10,13 +10,15 @@ from caltin_core.recipes.rules import BlackPolicy
 
 @dataclass(frozen=True)
 class Target:
-    """One role's target: D50 Lab (3,), its own policy for black, where its layers start, and its spectrum if measured."""
+    """One role's target: D50 Lab (3,), its own policy for black, where its layers start, its spectrum if measured, and whether it
+    is of skin."""
 
     role: str
     lab: Floats
     black: BlackPolicy | None = None
     start: Start | None = None
     reflectance: Floats | None = None
+    skin: bool = True
 
     @property
     def before(self) -> tuple[Layer, ...]:

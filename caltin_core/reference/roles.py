@@ -55,6 +55,13 @@ ROLES = (
     *_roles("other", "nostril, freckles, wrinkle, stubble, make-up, nail, hair in light, hair in shade", "nostril, hair in shade"),
 )
 MEETS: dict[str, Meets] = {role.slug: role.meets for role in ROLES}
+
+
+def is_skin(slug: str) -> bool:
+    """Whether a role is of skin: what has no outline and no strands of its own; a name that is no role's is taken to be."""
+    return MEETS.get(slug, "tones") == "tones"
+
+
 NAMES = {role.slug: role.name for role in ROLES}
 SLUGS = frozenset(NAMES)
 BASE = "base"

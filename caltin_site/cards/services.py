@@ -95,9 +95,7 @@ def _content(study: Study, asked: CardAsked) -> dict[str, Any]:
     names, called = [s.called for s in here.bench.swatches], here.state.names()
     places = []
     for number, place in enumerate(here.state.places, 1):
-        recipe = (
-            studies.recipe_out(here, lays[place.id], seen[place.id], here.targets[place.id], "own") if place.id in lays else None
-        )
+        recipe = studies.recipe_out(here, place.id, lays[place.id], seen[place.id], "own") if place.id in lays else None
         places.append(
             {
                 "number": number, "called": called[place.id], "target": Tone.of(here.targets[place.id]), "recipe": recipe,

@@ -59,7 +59,7 @@ def ways_out(study: Study, place: str) -> list[WayOut]:
 
 def _way(here: Aim, found: Alternative, place: str) -> RecipeOut | None:
     r = found.recipe
-    return recipe_out(here, r.layers, r.prediction, here.targets[place], found.way) if r else None
+    return recipe_out(here, place, r.layers, r.prediction, found.way) if r else None
 
 
 def crossings_out(study: Study, place: str, to: str = "", kind: EdgeKind | None = None) -> list[CrossingOut]:
@@ -124,5 +124,5 @@ def ramp_out(study: Study, place: str, to: str, between: int) -> RampOut:
             raise BadRequest("place", "both ends of a ramp need a recipe")
     ends = [lays(layers_of(here.bench, recipes[p].layers)) for p in (place, to)]
     found = ramp(here.bench, ends[0], ends[1], between, core_rules(here))
-    steps = [recipe_out(here, r.layers, r.prediction, m.target, "own") for m in found.steps for r in m.recipes[:1]]
+    steps = [recipe_out(here, place, r.layers, r.prediction, "own", target=m.target) for m in found.steps for r in m.recipes[:1]]
     return RampOut(steps=steps, missing=found.missing)

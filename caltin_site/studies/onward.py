@@ -29,7 +29,7 @@ def gone_on(here: Aim, place: str, laid: Sequence[ActShape]) -> tuple[Recipe | N
     except BadRequest:
         return None, f"{name}: something lies there that this kit does not have."
     target = target_of(here, mine)
-    found = onward(here.bench, done, target.lab, core_rules(here).with_black(target.black), zone_of(here, place))
+    found = onward(here.bench, done, target.lab, core_rules(here).for_role(target.black, skin=target.skin), zone_of(here, place))
     names = [s.called for s in here.bench.swatches]
     goes = recipe_words(found.layers, names) if found.layers else "nothing more is needed."
     words = f"{name}: {goes[0].lower() + goes[1:] if not lays(found.layers[:1]) else goes} ΔE00 {found.de00:.1f}."

@@ -28,6 +28,7 @@ from caltin_core.recipes.rules import Rules
 from caltin_core.recipes.schools import zones_of
 from caltin_core.recipes.targets import Target
 from caltin_core.recipes.words import act_words, recipe_words
+from caltin_core.reference.roles import is_skin
 from caltin_site.kits import services as kits
 from caltin_site.shapes import Lab, Tone
 from caltin_site.studies.aims import Aim, aim
@@ -82,7 +83,7 @@ def core_rules(here: Aim) -> Rules:
 
 def target_of(here: Aim, place: Place) -> Target:
     """What the core is asked to hit for a place."""
-    return Target(called(place), here.targets[place.id], here.state.rules.black_by_role.get(place.role))
+    return Target(called(place), here.targets[place.id], here.state.rules.black_by_role.get(place.role), skin=is_skin(place.role))
 
 
 def key_of(here: Aim, place: Place) -> str:
@@ -94,7 +95,7 @@ def key_of(here: Aim, place: Place) -> str:
     facts = [
         others if rules.together or rules.taught() else [],
         _SHAPE, str(here.study.owner_id), *(str(v) for v in here.state.pins.model_dump().values()), target.role, target.black,
-        [round(float(v), 4) for v in target.lab], here.state.rules.model_dump(exclude={"black_by_role"}),
+        target.skin, [round(float(v), 4) for v in target.lab], here.state.rules.model_dump(exclude={"black_by_role"}),
         sorted(kits.not_at_hand(here.state.pins.kit)), sorted(kits.sparing(here.state.pins.kit)),
     ]  # fmt: skip
     return hashlib.sha256(json.dumps(facts, sort_keys=True).encode()).hexdigest()
@@ -102,10 +103,7 @@ def key_of(here: Aim, place: Place) -> str:
 
 def keep(here: Aim, place: Place, found: Match) -> None:
     """Keep what was found for a place."""
-    recipes = [
-        recipe_out(here, r.layers, r.prediction, here.targets[place.id], r.kind, r.equal).model_dump(mode="json")
-        for r in found.recipes
-    ]
+    recipes = [recipe_out(here, place.id, r.layers, r.prediction, r.kind, r.equal).model_dump(mode="json") for r in found.recipes]
     nearest = Tone.of(found.reach.nearest) if found.reach.nearest is not None else None
     reach = ReachOut(ok=found.reach.ok, why=found.reach.why, would_help=found.reach.would_help, nearest=nearest)
     body = {"recipes": recipes, "reach": reach.model_dump(mode="json")}
@@ -206,15 +204,16 @@ def _difference_out(apart: Difference) -> DifferenceOut:
 
 
 def recipe_out(
-    here: Aim, layers: Sequence[Layer], seen: Prediction, target: Floats, kind: str, equal: bool = False
+    here: Aim, place: str, layers: Sequence[Layer], seen: Prediction, kind: str, equal: bool = False, target: Floats | None = None
 ) -> RecipeOut:  # fmt: skip
-    """A recipe with all that the strip draws."""
-    apart = difference(seen.lab, target)
+    """A recipe for a place with all that the strip draws; its `target` (3,) may be another than the place's."""
+    apart = difference(seen.lab, here.targets[place] if target is None else target)
+    skin = is_skin(next(p.role for p in here.state.places if p.id == place))
     rows = zip(seen.after_lab, seen.after_used, strict=True)
     grain = [grain_out(step) for step in seen.after_grain]
     return RecipeOut(
         kind=kind, layers=said(here.bench, layers), sentence=recipe_words(layers, [s.called for s in here.bench.swatches]),  # type: ignore[arg-type]
-        reason=reason(here.bench, lays(layers), seen.lab), cautions=cautions(here.bench, layers),
+        reason=reason(here.bench, lays(layers), seen.lab, of_skin=skin), cautions=cautions(here.bench, layers, of_skin=skin),
         strokes=[x.stroke.words() if isinstance(x, Lay) else act_words(x) for x in layers], tone=Tone.of(seen.lab),
         difference=_difference_out(apart),
         uncertainty=round(seen.uncertainty, 2), value_low=_value(seen, -1), value_high=_value(seen, 1), equal=equal,
@@ -235,7 +234,7 @@ def predicted(here: Aim, place: str, layers: Sequence[ActShape], kind: str) -> R
     if place not in here.targets:
         raise BadRequest("place", "this place is no longer there")
     lays = layers_of(here.bench, layers)
-    return recipe_out(here, lays, predict(here.bench, [lays])[0], here.targets[place], kind)
+    return recipe_out(here, place, lays, predict(here.bench, [lays])[0], kind)
 
 
 def in_light(study: Study, illuminant: str) -> InLightOut:
@@ -260,7 +259,7 @@ def matches_of(here: Aim) -> dict[str, Any]:
     chosen = {p: r for p, r in here.state.recipes.items() if p in here.targets}
     lays = [layers_of(here.bench, r.layers) for r in chosen.values()]
     mine = {
-        place: recipe_out(here, layers, seen, here.targets[place], recipe.kind)
+        place: recipe_out(here, place, layers, seen, recipe.kind)
         for (place, recipe), layers, seen in zip(chosen.items(), lays, predict(here.bench, lays), strict=True)
     }
     out: list[dict[str, Any]] = []

@@ -115,6 +115,22 @@ def test_no_recipe_and_no_cure_lays_marker_on_wax_or_anything_on_the_white_pen()
             assert not (one == "white_pen" and over - {"white_pen"}), layers
 
 
+@pytest.mark.parametrize(("role", "told"), [("base", True), ("Eye white", False), ("hair-in-light", False), ("my own", True)])
+def test_a_grey_is_told_to_deaden_what_is_of_skin_and_nothing_else(role, told):
+    # Common practice.
+    kit = [
+        {"id": "skin", "lab": [80, 12, 20], "medium": "alcohol_marker"},
+        {"id": "grey", "lab": [66, 0, 0], "medium": "alcohol_marker"},
+    ]
+    request = {"surface": {"lab": [95, 0, 1], "name": "c", "tooth": "card"}, "colours": kit}
+    layers = [{"colour": "skin", "passes": 1}, {"colour": "grey", "passes": 1}]
+    (seen,) = ask("predict", {**request, "stacks": [{"id": "s", "layers": layers}]})["results"]
+    (match,) = ask("match", {**request, "targets": [{"role": role, "lab": seen["lab"]}]})["matches"]
+    grey = [r for r in match["recipes"] if [x["colour"] for x in r["layers"]][:2] == ["skin", "grey"]]
+    assert all(any("looks dead" in c for c in r.get("cautions", ())) == told for r in grey)
+    assert grey
+
+
 def test_where_nothing_holds_on_what_lies_there_it_is_said():
     start = {"layers": [pressed("wax", "medium", 3)]}
     request = {"surface": SURFACE, "colours": _MIXED, "targets": [{"role": "base", "lab": [40, 18, 20], "start": start}]}

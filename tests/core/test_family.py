@@ -127,6 +127,11 @@ def test_within_a_family_a_recipe_that_nothing_warns_of_is_taken_where_it_is_abo
     (first, *_) = family(bench, [Member(Target("shade", aim))], Rules(max_colours=3), keep=frozenset({1, 2})).matches[0].recipes
     assert not cautions(bench, first.layers)
     assert 0 < first.difference.de00 < 0.5
+    # Of what is no skin nothing is deadened: there the nearest is taken.
+    (white, *_) = (
+        family(bench, [Member(Target("white", aim, skin=False))], Rules(max_colours=3), keep=frozenset({1, 2})).matches[0].recipes
+    )
+    assert white.layers == dead
     # Where only one of them has room, that one.
     found = family(bench, [Member(Target("shade", aim))], Rules(max_colours=2))
     assert {bench.swatches[c].id for c, _ in found.colours} == {"peach", "warm grey"}

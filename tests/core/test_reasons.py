@@ -79,6 +79,7 @@ def test_markers_too_far_apart_are_not_blended_wet_and_cool_grey_is_warned_of_wh
     assert cautions(DYE, coats(("peach", False), ("navy", False))) == []
     assert "looks dead" in " ".join(cautions(DYE, coats(("peach", False), ("cool grey", False))))
     assert cautions(DYE, coats(("peach", False), ("warm grey", False))) == []
+    assert cautions(DYE, coats(("peach", False), ("cool grey", False)), of_skin=False) == []
 
 
 def test_what_a_search_keeps_off_is_what_is_warned_of(rng):
@@ -86,6 +87,7 @@ def test_what_a_search_keeps_off_is_what_is_warned_of(rng):
     colour = np.where(np.maximum.accumulate(colour < 0, axis=1), -1, colour)
     said = ["looks dead" in " ".join(cautions(DYE, [Lay(int(c), Stroke("coat", 1)) for c in row if c >= 0])) for row in colour]
     assert Deadened(DYE.swatches)(colour).tolist() == said
+    assert not Deadened(DYE.swatches, of_skin=False)(colour).any()
     assert 10 < sum(said) < 150
 
 
