@@ -12,7 +12,7 @@ from caltin_core.colour.spaces import HEX, lab_from_hex
 from caltin_core.colour.spectra import DARKEST, LIGHTEST, lab_from_reflectance, reflectance_from_lab, reflectance_from_samples
 from caltin_core.colour.tables import Floats
 from caltin_core.errors import BadRequest, CaltinError
-from caltin_core.media.colourants import Ground, Handling, Swatch, sheet_from_fitted, solids_from_lab
+from caltin_core.media.colourants import Ground, Handling, Nib, Swatch, sheet_from_fitted, solids_from_lab
 from caltin_core.media.film import surface_taken_off
 from caltin_core.media.fits import colour_from_fitted
 from caltin_core.media.hand import Hand, hand_from_fitted
@@ -131,6 +131,7 @@ class HandlingShape(Shape):
     crumbles: Annotated[bool, Field(strict=True)] = False
     chalky: Annotated[bool, Field(strict=True)] = False
     keeps_point: Annotated[bool, Field(strict=True)] = True
+    nib: Nib = ""
 
 
 class ColourShape(Coloured):

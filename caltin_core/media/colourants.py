@@ -3,7 +3,7 @@
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
-from typing import Any
+from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -43,19 +43,25 @@ def solid_of(kind: str) -> Stroke:
 BLACK_LIGHTNESS, BLACK_CHROMA = 28.0, 8.0
 
 
+Nib = Literal["", "brush", "chisel"]
+_NIBS: dict[Nib, float] = {"": 1.0, "brush": 1.15, "chisel": 0.9}
+
+
 @dataclass(frozen=True)
 class Handling:
-    """How a stick behaves: hardness 1 (soft) to 5 (hard) and the faults one plans around."""
+    """How a stick behaves: hardness 1 (soft) to 5 (hard), the faults one plans around, and a marker's nib, where it was said."""
 
     hardness: int = 3
     weak: bool = False
     crumbles: bool = False
     chalky: bool = False
     keeps_point: bool = True
+    nib: Nib = ""
 
     def deposit(self) -> float:
-        """Deposit in one pass against an ordinary stick; common practice: hard and weak leads lay less."""
-        return (1 + 0.1 * (3 - self.hardness)) * (0.75 if self.weak else 1.0)
+        """Deposit in one pass against an ordinary stick; common practice: hard and weak leads lay less, a brush nib lays wetter
+        than a chisel, so that paper is full sooner."""
+        return (1 + 0.1 * (3 - self.hardness)) * (0.75 if self.weak else 1.0) * _NIBS[self.nib]
 
     def burden(self) -> float:
         """What the search adds to a difference for using this stick, in ΔE00; common practice."""

@@ -26,7 +26,7 @@ Format = Literal["csv", "json", "gpl", "cgats"]
 MOST_BYTES, MOST_COLOURS = 5_000_000, 5000
 Lightfast = Literal["", "excellent", "very good", "fair", "poor"]
 _PLAIN = ("id", "name", "line", "medium", "L", "a", "b", "hex", "hardness", "weak", "crumbles", "chalky", "keeps_point",
-          "lightfast", "harmful", "retired")  # fmt: skip
+          "nib", "lightfast", "harmful", "retired")  # fmt: skip
 _BANDS = tuple(f"r{BAND_START + BAND_STEP * i}" for i in range(BANDS))
 _SPECTRAL = re.compile(r"(?:SPECTRAL|SPEC|NM|R)[_A-Z]*?_?(\d{3})", re.IGNORECASE)
 _YES = {"yes", "true", "1", "x"}
@@ -184,6 +184,8 @@ def _entry(cells: dict[str, str], number: int, medium: Medium) -> Entry:
     handling: dict[str, Any] = {k: _yes(known[k], k) for k in ("weak", "crumbles", "chalky", "keeps_point") if known.get(k)}
     if known.get("hardness"):
         handling["hardness"] = int(_number(known["hardness"], "hardness"))
+    if known.get("nib"):
+        handling["nib"] = known["nib"].casefold()
     given: dict[str, Any] = {
         "id": known.get("id") or _id_of(name, number), "name": name, "line": plain(known.get("line", "")),
         "medium": known.get("medium", "").replace(" ", "_").casefold() or medium, "lab": tuple(float(v) for v in lab),
@@ -290,7 +292,7 @@ def _as_csv(entries: Sequence[Entry]) -> str:
         said = [
             e.id, safe(e.name), safe(e.line), e.medium, *(repr(v) for v in e.lab), hex_from_lab(np.array(e.lab))[0],
             handling.hardness, *("yes" if getattr(handling, k) else "no" for k in ("weak", "crumbles", "chalky", "keeps_point")),
-            e.lightfast, safe(e.harmful), "yes" if e.retired else "no",
+            handling.nib, e.lightfast, safe(e.harmful), "yes" if e.retired else "no",
         ]  # fmt: skip
         rows.writerow([*said, *([repr(v) for v in e.spectrum] or [""] * BANDS)])
     return out.getvalue()

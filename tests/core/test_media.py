@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 from caltin_core.colour.difference import delta_e_2000
 from caltin_core.colour.spectra import DARKEST, LIGHTEST, lab_from_reflectance
 from caltin_core.media.cautions import cautions
-from caltin_core.media.colourants import solid_of
+from caltin_core.media.colourants import Handling, solid_of
 from caltin_core.media.film import surface_put_on, surface_taken_off
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import BLENDS, LIFTS, PRESSED, STROKES, Blend, Lay, Lift, Stroke
@@ -37,6 +37,19 @@ def test_white_pen_comes_last_and_covers():
     table = Table(Workbench((pen, brown), ground()))
     assert table.lab(("brown", "firm 4"), ("pen", 1))[0] > table.lab(("brown", "firm 4"))[0] + 25
     assert "comes last" in cautions(table.bench, table.layers([("pen", 1), ("brown", "light 1")]))[0]
+
+
+def test_a_brush_nib_fills_the_paper_sooner_than_a_chisel_and_one_coat_is_the_swatch_with_both():
+    # Common practice.
+    sheet = ground("card")
+    bench = Workbench(
+        tuple(swatch("red", PLAIN["red"], "alcohol_marker", sheet, handling=Handling(nib=nib)) for nib in ("brush", "chisel")),
+        sheet,
+    )
+    brush, chisel = (predict(bench, [[Lay(c, Stroke("coat", n))] for n in (1, 2)]) for c in (0, 1))
+    assert np.allclose(brush[0].lab, chisel[0].lab, atol=1e-6)
+    assert all(b.uptake > c.uptake for b, c in zip(brush, chisel, strict=True))
+    assert brush[1].lab[0] > chisel[1].lab[0]
 
 
 def test_charcoal_wipes_back_and_wax_does_not():

@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from jsonschema import Draft202012Validator
 
 from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_lab, weights
+from caltin_core.contract.shapes import HandlingShape
 from caltin_core.errors import BadRequest
 from caltin_core.media.colourants import Ground, Swatch
 from caltin_core.media.kinds import MEDIA
@@ -145,8 +146,9 @@ def test_a_replacement_is_the_nearest_stick_and_the_nearest_two_layers_of_others
 
 ENTRIES = [
     Entry(id="clinker", name="Clinker", line="Harbour", medium="wax_pencil", lab=(34.0, 20.0, 22.123456789), harmful="cadmium"),
-    Entry(id="mist", name="=2+2", medium="alcohol_marker", lab=(80.5, -2.0, -9.0), lightfast="poor", retired=True),
-]
+    Entry(id="mist", name="=2+2", medium="alcohol_marker", lab=(80.5, -2.0, -9.0), lightfast="poor", retired=True,
+          handling=HandlingShape(nib="brush")),
+]  # fmt: skip
 names = st.text(st.characters(exclude_categories=("Cs", "Cc", "Zl", "Zp")), min_size=1, max_size=40).map(str.strip).filter(bool)
 entries = st.builds(
     Entry,
@@ -159,6 +161,7 @@ entries = st.builds(
     lightfast=st.sampled_from(["", "excellent", "poor"]),
     harmful=st.sampled_from(["", "-cobalt", "contains lead"]),
     retired=st.booleans(),
+    handling=st.builds(HandlingShape, nib=st.sampled_from(["", "brush", "chisel"]), weak=st.booleans(), hardness=st.integers(1, 5)),
 )
 
 
@@ -172,7 +175,10 @@ def test_what_is_written_is_read_back_without_loss(kit, format):
 
 def test_cgats_keeps_colours_and_spectra():
     spectrum = [round(0.1 + 0.02 * i, 6) for i in range(31)]
-    kit = [e.model_copy(update={"spectrum": spectrum, "harmful": "", "lightfast": "", "retired": False}) for e in ENTRIES]
+    kit = [
+        e.model_copy(update={"spectrum": spectrum, "harmful": "", "lightfast": "", "retired": False, "handling": HandlingShape()})
+        for e in ENTRIES
+    ]
     found = read(write("Night ferry", kit, "cgats"))
     assert (found.format, found.name) == ("cgats", "Night ferry")
     assert [r.entry for r in found.rows] == kit

@@ -1570,6 +1570,12 @@ export interface components {
        * @default true
        */
       keeps_point: boolean;
+      /**
+       * Nib
+       * @default
+       * @enum {string}
+       */
+      nib: "" | "brush" | "chisel";
     };
     /**
      * KitColourOut
@@ -1609,7 +1615,8 @@ export interface components {
        *       "weak": false,
        *       "crumbles": false,
        *       "chalky": false,
-       *       "keeps_point": true
+       *       "keeps_point": true,
+       *       "nib": ""
        *     }
        */
       handling: components["schemas"]["HandlingShape"];
@@ -1785,7 +1792,8 @@ export interface components {
        *       "weak": false,
        *       "crumbles": false,
        *       "chalky": false,
-       *       "keeps_point": true
+       *       "keeps_point": true,
+       *       "nib": ""
        *     }
        */
       handling: components["schemas"]["HandlingShape"];

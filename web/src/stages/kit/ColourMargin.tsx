@@ -155,16 +155,32 @@ export function ColourMargin({
             Line
             <input value={line} maxLength={60} onChange={(event) => setLine(event.target.value)} />
           </label>
-          <label className="field">
-            Hardness, 1 soft to 5 hard
-            <input
-              type="number"
-              min={1}
-              max={5}
-              value={handling.hardness}
-              onChange={(event) => setHandling({ ...handling, hardness: Number(event.target.value) || 3 })}
-            />
-          </label>
+          {medium === "alcohol_marker" ? (
+            <label className="field">
+              Nib it is laid with
+              <select
+                value={handling.nib}
+                onChange={(event) =>
+                  setHandling({ ...handling, nib: event.target.value as typeof handling.nib })
+                }
+              >
+                <option value="">not said</option>
+                <option value="brush">brush: wet, for blends and small places</option>
+                <option value="chisel">chisel: even, for large places</option>
+              </select>
+            </label>
+          ) : (
+            <label className="field">
+              Hardness, 1 soft to 5 hard
+              <input
+                type="number"
+                min={1}
+                max={5}
+                value={handling.hardness}
+                onChange={(event) => setHandling({ ...handling, hardness: Number(event.target.value) || 3 })}
+              />
+            </label>
+          )}
           <div className="tools" role="group" aria-label="Handling">
             {(
               [
@@ -173,17 +189,19 @@ export function ColourMargin({
                 ["chalky", "goes chalky"],
                 ["keeps_point", "keeps its point"],
               ] as const
-            ).map(([key, words]) => (
-              <button
-                key={key}
-                type="button"
-                className="tool"
-                aria-pressed={handling[key]}
-                onClick={() => setHandling({ ...handling, [key]: !handling[key] })}
-              >
-                {words}
-              </button>
-            ))}
+            )
+              .filter(([key]) => key === "weak" || medium !== "alcohol_marker")
+              .map(([key, words]) => (
+                <button
+                  key={key}
+                  type="button"
+                  className="tool"
+                  aria-pressed={handling[key]}
+                  onClick={() => setHandling({ ...handling, [key]: !handling[key] })}
+                >
+                  {words}
+                </button>
+              ))}
           </div>
           <label className="field">
             Lightfastness, by its label

@@ -53,4 +53,5 @@ export const ORDINARY: KitColour["handling"] = {
   crumbles: false,
   chalky: false,
   keeps_point: true,
+  nib: "" as const,
 };
