@@ -68,6 +68,9 @@ MARKERS_36 = (
     ("m-wharf", "Wharf", (46.0, 2.0, 3.0)),
 )
 DRY = "m-brick-dust"
+# What labels say: of these the one fades soon, the other contains what hurts.
+FADING = frozenset({"m-gull-rose", "m-signal"})
+HARMFUL = {"p-soft-4": "cadmium", "p-soft-2": "cadmium"}
 
 # 30 pastels, ten of each: hard sticks, soft sticks, pencils; each ten go through the same tones.
 _TEN = (

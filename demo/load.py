@@ -31,7 +31,7 @@ from caltin_site.studies.ops import AddPlace, EditPlace, Note, PlanLight, Propos
 from caltin_site.studies.schemas import NewStudy
 from caltin_site.studies.state import PlannedState, RulesState, SheetState
 from demo.finished import draw
-from demo.kits import DRY
+from demo.kits import DRY, FADING, HARMFUL
 from demo.measured import CARD, NIGHT, VELLUM, Evening, kept
 
 PICTURES = Path(__file__).parent / "pictures"
@@ -94,9 +94,12 @@ def _measured(artist: Any, this: Evening, kit: str, sheet: str, tone: tuple[floa
     tooth: Any = this.tooth
     paper = PaperData(tone=Lab(l=lightness, a=a, b=b), tooth=tooth, fitted=this.ground)
     colours = [
-        KitColour(id=id, name=c["name"], medium=c["medium"], tone=Lab.of(np.array(c["lab"])), source="demo")
+        KitColour(
+            id=id, name=c["name"], medium=c["medium"], tone=Lab.of(np.array(c["lab"])), source="demo",
+            lightfast="poor" if id in FADING else "", harmful=HARMFUL.get(id, ""),
+        )
         for id, c in this.colours.items()
-    ]
+    ]  # fmt: skip
     measured = {id: Measured(spectrum=c["spectrum"], fitted=c["fitted"], paper=sheet) for id, c in this.colours.items()}
     under = kits.begin_paper(artist, sheet, paper).thing
     box = kits.begin_kit(artist, kit, colours, KitData(colours=colours, measured=measured, on=paper, paper=under.pk)).thing

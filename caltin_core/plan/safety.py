@@ -1,9 +1,10 @@
 """The usual cautions for what a plan uses, one line each. The product's label, its safety sheet and local rules come first."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import Blend, Layer, Lift
+from caltin_core.recipes.words import listed
 
 FIRST = "The product’s label and local rules come first."
 _PENCIL = "Pencil dust: tap it off, do not blow; keep it from small children and food."
@@ -25,6 +26,16 @@ def safety(media: Sequence[str], layers: Sequence[Layer]) -> list[str]:
     if any(isinstance(x, Lift) and x.kind == "knife" for x in layers):
         out.append(_KNIFE)
     return [*out, FIRST] if out else []
+
+
+def with_labels(cautions: Sequence[str], harmful: Mapping[str, str], fading: Sequence[str]) -> list[str]:
+    """A plan's cautions with what the labels of its colours say: by their names what some contain, and which fade in light."""
+    said = [f"{name} contains {what}: make no dust, keep it from the mouth, wash your hands." for name, what in harmful.items()]
+    if fading:
+        fades = "fades" if len(set(fading)) == 1 else "fade"
+        said.append(f"{listed(fading)} {fades} in light: keep the drawing out of the sun.")
+    first = [FIRST] if harmful or FIRST in cautions else []
+    return [*(c for c in cautions if c != FIRST), *said, *first]
 
 
 def on_paper(cautions: Sequence[str]) -> list[str]:

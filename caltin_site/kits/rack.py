@@ -65,6 +65,13 @@ def beware(kit_version: uuid.UUID) -> dict[str, str]:
     return {used[i].id: words for i, words in barrels(used).items()}
 
 
+@lru_cache(maxsize=64)
+def labels(kit_version: uuid.UUID) -> tuple[dict[str, str], frozenset[str]]:
+    """What the labels of a kit's colours say, by their ids: what some contain that is harmful, and which fade soon."""
+    colours = services.kit_data(kit_version).colours
+    return {c.id: c.harmful for c in colours if c.harmful}, frozenset(c.id for c in colours if c.lightfast == "poor")
+
+
 def without(owner: Any, id: uuid.UUID, colour: str) -> ReplacementOut:
     """How to do without a colour of the kit, from what is at hand now."""
     version: KitVersion = mine(Kit, owner, id).newest

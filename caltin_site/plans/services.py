@@ -1,6 +1,6 @@
 """The one door to the plan: a study's recipes as steps, with what each does to the paper."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -12,6 +12,7 @@ from caltin_core.plan.drawn import goes_on
 from caltin_core.plan.make import Plan
 from caltin_core.plan.make import plan as make_plan
 from caltin_core.plan.presses import presses
+from caltin_core.plan.safety import with_labels
 from caltin_core.plan.steps import Area, Step
 from caltin_core.plan.using import needs
 from caltin_core.recipes.words import act_words
@@ -85,9 +86,17 @@ def plan(study: Study, left_handed: bool = False) -> PlanOut:
         wanting=[sheet.names[p][0] for p in journal.wanting(here, there, recipes) if p not in astray],
         recent=[MarkOut.from_orm(row) for row in journal.held(study)[-_RECENT:]],
         changes=found.colour_changes, takes=takes, sittings=sittings,
-        cautions=[*found.cautions, *(t.words for t in takes if t.words)],
+        cautions=[*_labelled(here, found.cautions, steps), *(t.words for t in takes if t.words)],
         conflicts=[ConflictOut(what=c.what, nearest=c.nearest) for c in found.conflicts],
     )  # fmt: skip
+
+
+def _labelled(here: Aim, cautions: Sequence[str], steps: Sequence[StepOut]) -> list[str]:
+    """The plan's cautions with what the labels of its colours say."""
+    harmful, fading = rack.labels(here.state.pins.kit)
+    used = {s.colour: s.name for s in steps if s.colour}
+    contain = {name: harmful[id] for id, name in used.items() if id in harmful}
+    return with_labels(cautions, contain, [name for id, name in used.items() if id in fading])
 
 
 def _sheet(here: Aim, shapes: dict[str, list[ActShape]], there: dict[str, list[ActShape]]) -> Sheet:

@@ -11,7 +11,7 @@ from caltin_core.media.workbench import Workbench
 from caltin_core.plan.make import plan
 from caltin_core.plan.order import Sheet, ordered
 from caltin_core.plan.runs import runs_of
-from caltin_core.plan.safety import FIRST, on_paper
+from caltin_core.plan.safety import FIRST, on_paper, with_labels
 from caltin_core.plan.steps import Area
 from caltin_core.plan.timing import DRIES
 from caltin_core.recipes.school_list import SCHOOLS
@@ -243,6 +243,17 @@ def test_dust_alcohol_and_knives_are_warned_of_and_the_label_comes_first():
     assert all(on_paper(c).count(FIRST) == 1 for c in (chalk, dye, knife, warned, ()))
     assert on_paper(chalk) == list(chalk)
     assert any("Pencil dust" in c for c in on_paper(warned))
+
+
+def test_what_labels_say_is_told_and_the_label_comes_first():
+    told = with_labels(["4 passes.", FIRST], {"Ember": "cadmium"}, ["Gull", "Signal"])
+    assert told[0] == "4 passes."
+    assert told[1].startswith("Ember contains cadmium: ")
+    assert told[2].startswith("Gull and Signal fade in light")
+    assert told[3:] == [FIRST]
+    assert with_labels([], {}, ["Gull"]) == ["Gull fades in light: keep the drawing out of the sun."]
+    assert with_labels([], {"Ember": "lead"}, [])[-1] == FIRST
+    assert with_labels([], {}, []) == []
 
 
 def test_what_is_not_warned_of_everywhere_says_where():

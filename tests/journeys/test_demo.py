@@ -41,3 +41,5 @@ def test_the_demo_has_studies_at_every_stage_and_measured_kits(page, caltin):
     told = got(f"kits/{rack['kits'][1]['id']}/told")["pairs"]
     assert {"alike", "same name"} <= {p["why"] for p in told}
     assert "By day Rope End looks like Bench End" in told[0]["says"]
+    pastels = got(f"kits/{rack['kits'][2]['id']}")["colours"]
+    assert {c["name"] for c in pastels if c["harmful"]} == {"Ember", "Butter Lamp"}

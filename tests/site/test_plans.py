@@ -28,7 +28,12 @@ def artist(artist):
         from caltin_site.shapes import Lab
         from demo.kits import WAX_24
 
-        colours = [KitColour(id=i, name=n, medium="wax_pencil", tone=Lab(l=l, a=a, b=b)) for i, n, (l, a, b) in WAX_24]
+        # What labels say, and a second stick that is called like the first of another colour.
+        says = {"clinker": {"harmful": "lead"}, "lamp-glass": {"lightfast": "poor"}, "weir": {"name": "Clinker", "harmful": "zinc"}}
+        colours = [
+            KitColour(**{"id": i, "name": n, "medium": "wax_pencil", "tone": Lab(l=l, a=a, b=b), **says.get(i, {})})
+            for i, n, (l, a, b) in WAX_24
+        ]
         artist.kit = kits.begin_kit(artist.user, "Whole box", colours)
     return artist
 
@@ -64,6 +69,16 @@ def test_a_step_says_how_long_when_to_stop_and_why_and_a_sitting_ends(artist, ch
     assert len(short["sittings"]) > 1
     assert sum(s["steps"] for s in short["sittings"]) == len(short["steps"])
     assert [s["sitting"] for s in short["steps"]] == sorted(s["sitting"] for s in short["steps"])
+
+
+def test_what_labels_say_of_the_colours_used_is_told_and_what_one_is_taken_for(artist, chosen):
+    found = plan(artist, chosen)
+    assert "Clinker contains lead: make no dust" in " ".join(found["cautions"])
+    assert "zinc" not in " ".join(found["cautions"])
+    assert "Lamp Glass fades in light" in " ".join(found["cautions"])
+    assert "label" in found["cautions"][-1]
+    for step in found["steps"]:
+        assert ("another stick is called so too" in step["beware"]) == (step["colour"] == "clinker")
 
 
 def test_crumbs_come_off_before_the_pale_colour(artist, chosen):
