@@ -28,7 +28,9 @@ from caltin_core.recipes.words import listed
 
 # A paper with less room than this takes no further layer (common practice: it slides off); areas this alike (ΔE00) read as level.
 _FULL, _LEVEL = 0.985, 3.0
-_ANCHOR = "The darkest dark comes early: everything else is judged beside it."
+# The darkest dark stands once it is so near to what it ends in, in L*.
+_STANDS = 4.0
+_ANCHOR = "The darkest dark stands early: everything else is judged beside it."
 
 
 @dataclass(frozen=True)
@@ -177,7 +179,7 @@ def _explained(bench: Workbench, areas: Sequence[Area], steps: list[Step], seen:
         for area, number in zip(step.areas, step.numbers, strict=True):
             now[area] = seen[areas[area].layers[: number + 1]][0]
         why = step.why
-        if anchor in step.areas and not anchored:
+        if anchor in step.areas and not anchored and now[anchor][0] <= seen[areas[anchor].layers][0][0] + _STANDS:
             anchored, why = True, _ANCHOR if len(out) < len(steps) / 3 else why
         if not why:
             spoken = (reasons[a] for a, n in zip(step.areas, step.numbers, strict=True) if reasons[a][1] == n)

@@ -64,7 +64,8 @@ def _after(done: Done, areas: Sequence[int]) -> Done:
 
 
 def _together(sheet: Sheet) -> list[Act]:
-    """All areas grow alike: the least advanced first, the darkest dark of all at once, then dark to light or light to dark."""
+    """The darkest dark of all first and whole, then all areas grow alike: the least advanced first, then dark to light or light to
+    dark."""
     done: Done = (0,) * len(sheet.runs)
     out: list[Act] = []
     while fronts := _fronts(sheet, done):
@@ -72,7 +73,8 @@ def _together(sheet: Sheet) -> list[Act]:
         def urgency(item: tuple[tuple[int, ...], list[int]], done: Done = done) -> tuple[float, ...]:
             chain, areas = item
             least = min(done[a] for a in areas)
-            anchors = sheet.anchor in areas and done[sheet.anchor] == 0
+            # Where light comes before dark it is only begun first: its darks wait for their turn.
+            anchors = sheet.anchor in areas and (sheet.dark_first or done[sheet.anchor] == 0)
             tone = sheet.tone.get(chain[0], 0.0) if chain else 0.0
             return (not anchors, least, tone if sheet.dark_first else -tone, *chain)
 
@@ -143,8 +145,8 @@ class _Left:
         colours = bits & ~(1 << hand) if hand >= 0 else bits
         return max(colours.bit_count(), longest) - (hand < 0 and bits > 0)
 
-    def promise(self, done: Done, way: _Way) -> tuple[float, bool]:
-        """How few changes a way is likely to end with, and whether the darkest dark still waits."""
+    def promise(self, done: Done, way: _Way) -> tuple[float, int]:
+        """How few changes a way is likely to end with, and for how many runs the darkest dark still waits."""
         left = sum(self.ends) - sum(done)
-        waits = bool(done) and done[self.anchor] == 0
+        waits = self.ends[self.anchor] - done[self.anchor] if done else 0
         return (way.changes + self.bound(done, way.hand) + _LIKELY * left / max(len(done), 1), waits)

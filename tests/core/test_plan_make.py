@@ -127,6 +127,16 @@ def test_the_darkest_dark_comes_first_unless_its_recipe_waits():
         assert "darkest dark" in steps[0].why
 
 
+def test_the_darkest_dark_is_drawn_whole_before_all_grow_alike_and_said_to_stand_when_it_does():
+    areas = [area("cheek", WAX, "pink light 2, cream medium 2"), area("pupil", WAX, "blue medium 1, black firm 4")]
+    steps = [s for s in plan(WAX, areas, "sheet").steps if s.does == "lay"]
+    assert [s.areas for s in steps] == [(1,), (1,), (0,), (0,)]
+    assert ["darkest dark stands" in s.why for s in steps] == [False, True, False, False]
+    # Where light comes before dark the dark waits for its turn.
+    dye = [area("cheek", DYE, "pink light 2, brown medium 2"), area("pupil", DYE, "cream light 1, black firm 2")]
+    assert [s.areas[0] for s in plan(DYE, dye, "sheet").steps if s.does == "lay"][:3] != [1, 1, 0]
+
+
 def test_a_reason_is_told_with_the_layer_it_speaks_of_and_of_skin_only_on_skin():
     areas = [area("cheek", WAX, "brown light 1, yellow light 2, pink medium 2"), area("jaw", WAX, "black firm 3")]
     told = {s.layer.colour: s.why for s in plan(WAX, areas).steps if s.does == "lay"}
