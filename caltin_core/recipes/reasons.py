@@ -35,7 +35,8 @@ def reason_at(bench: Workbench, layers: Sequence[Lay], seen: Floats, *, of_skin:
         if "black" in below and "brown" in above:
             return f"{names[i]} lies early, so that {names[i + 1]} keeps it alive.", i
         if below & _COOL and below & _DEEP and "brown" in above and lightness < _DEEP_SHADOW:
-            return f"{names[i]} first, so that {names[i + 1]} does not go hot; the shadow stays alive.", i
+            alive = "; the shadow stays alive" if of_skin else ""
+            return f"{names[i]} first, so that {names[i + 1]} does not go hot{alive}.", i
     for i, (below, above) in enumerate(pairwise(families)):
         if "yellow" in below and above & _REDS and skin:
             return f"{names[i + 1]} over {names[i]} reads as a natural skin.", i
