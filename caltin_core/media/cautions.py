@@ -34,7 +34,8 @@ def holds(below: str, above: str) -> bool:
 
 
 def cautions(bench: Workbench, layers: Sequence[Layer], *, of_skin: bool = True) -> list[str]:
-    """Warnings about a stack on this bench, each a sentence, none twice; where it is not `of_skin` a grey deadens nothing."""
+    """Warnings about a stack on this bench, each a sentence, none twice; where it is not `of_skin` no grey or black deadens it and
+    no yellow makes it sickly."""
     coloured = lays(layers)
     laid = [bench.swatches[x.colour] for x in coloured]
     out: list[str] = []
@@ -51,7 +52,7 @@ def cautions(bench: Workbench, layers: Sequence[Layer], *, of_skin: bool = True)
             )
         if swatch.kind == "cover" and index < len(laid) - 1:
             out.append(f"{swatch.called} comes last: little holds on it.")
-    return list(dict.fromkeys([*out, *_heavy(coloured, laid), *_order(coloured, laid)]))
+    return list(dict.fromkeys([*out, *_heavy(coloured, laid), *_order(coloured, laid, of_skin)]))
 
 
 def overfull(swatches: Sequence[Swatch], colour: _Ints, stroke: _Ints) -> _Ints:
@@ -104,7 +105,7 @@ def _heavy(laid: Sequence[Lay], swatches: Sequence[Swatch]) -> list[str]:
     return out
 
 
-def _order(laid: Sequence[Lay], swatches: Sequence[Swatch]) -> list[str]:
+def _order(laid: Sequence[Lay], swatches: Sequence[Swatch], of_skin: bool) -> list[str]:
     """What is known to fail by the order or the weight of layers, each of its swatch."""
     out = []
     closed = [_closes(x, s) for x, s in zip(laid, swatches, strict=True)]
@@ -113,7 +114,7 @@ def _order(laid: Sequence[Lay], swatches: Sequence[Swatch]) -> list[str]:
         out.append(f"{swatches[early].called} is burnished early: what comes after takes hold only weakly; burnish last.")
     for index, (swatch, lay) in enumerate(zip(swatches, laid, strict=True)):
         last = index == len(laid) - 1
-        whole = last and lay.stroke.pressure in _WHOLE and lay.stroke.passes >= _OFTEN
+        whole = of_skin and last and lay.stroke.pressure in _WHOLE and lay.stroke.passes >= _OFTEN
         if whole and swatch.is_black and index > 0:
             out.append(f"{swatch.called} over all deadens what lies below: only a touch, or lay it early beneath a brown.")
         if whole and _raw_yellow(swatch):

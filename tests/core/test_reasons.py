@@ -69,6 +69,12 @@ def test_what_is_known_to_fail_is_warned_of(text, says):
     assert bool(says) == bool(said)
 
 
+def test_black_and_raw_yellow_are_warned_of_on_skin_alone():
+    for text in ("brown medium 2, black firm 2", "cream light 2, ochre medium 3"):
+        assert cautions(WAX, stack(WAX, text))
+        assert not cautions(WAX, stack(WAX, text), of_skin=False)
+
+
 def coats(*rows):
     names = [s.id for s in DYE.swatches]
     return [Lay(names.index(name), Stroke("coat", 1, wet=wet)) for name, wet in rows]
