@@ -25,7 +25,7 @@ from caltin_core.recipes.faults import (
     evenly,
     finer,
     is_chalky,
-    is_deed,
+    is_undone,
     looks_flat,
     repair,
     stands_alone,
@@ -162,12 +162,17 @@ def cures(
     surface = surface_of(complaint)
     # What cannot be drawn for certain is told all the same.
     worked = surface_words(bench, done, surface) if surface and not offered else ""
-    first = [words for words in (repair(bench, done, complaint), worked, _wait(place, away, beside, looks is not None)) if words]
     apart = difference(place.seems, target)
-    out = [*(Cure((), now, place.seems, apart, words, False) for words in first), *offered]
-    # What the eye alone says may be nothing.
+
+    def told(*every: str) -> list[Cure]:
+        return [Cure((), now, place.seems, apart, words, False) for words in every if words]
+
+    plain, deed = told(worked, _wait(place, away, beside, looks is not None)), told(repair(bench, done, complaint))
+    # Where the layers themselves do not show what was meant, colours come before what was done.
+    out = [*deed, *plain, *offered] if planned or away <= RIGHT else [*plain, *offered, *deed]
+    # What the eye alone says may be nothing; and a surface is worked at, not brought nearer.
     least = min([away if looks is not None else place.miss(now.lab), *(c.difference.de00 for c in offered)])
-    if least <= INCURABLE and (out or away <= INCURABLE):
+    if surface or (least <= INCURABLE and (out or away <= INCURABLE)):
         why = ""
     else:
         nearest = min(offered, key=lambda c: c.difference.de00, default=None)
@@ -239,7 +244,7 @@ def _wait(place: _Place, away: float, beside: Sequence[Floats], measured: bool) 
     told = away if measured else place.miss(place.now.lab)
     if beside and darkest > float(place.target[0]) - _ANCHOR and stands_alone(place.complaint) and told <= INCURABLE:
         return "Wait: nothing dark stands beside it yet, and every tone looks wrong alone. Set the darkest dark first."
-    if told <= RIGHT and not is_deed(place.complaint) and not surface_of(place.complaint):
+    if told <= RIGHT and not is_undone(place.complaint) and not surface_of(place.complaint):
         by = "it" if measured else "what lies there"
         still = " If it still looks wrong then, do the smallest of these." if not measured and place.off.any() else ""
         look = _FLAT if looks_flat(place.complaint) else "Look again when its neighbours are drawn."

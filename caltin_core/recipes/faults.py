@@ -18,9 +18,10 @@ from caltin_core.media.predict import Prediction
 from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.offers import speckle
 
+_WRONG_ONE = "laid the wrong one"
 COLOURS = ("too light", "too dark", "too yellow", "too red", "too grey", "too green", "dead", "chalky", "flat")
 SURFACE = ("patchy", "streaks", "grain left", "wax lifting off")
-DEEDS = ("laid the wrong one", "went over the edge", "highlight lost", "smeared")
+DEEDS = (_WRONG_ONE, "went over the edge", "highlight lost", "smeared")
 COMPLAINTS = (*COLOURS, *SURFACE, *DEEDS)
 LOOSENED, _GRAINY, _PATCHY, LOST = "wax lifting off", "grain left", "patchy", "highlight lost"
 # Where this is said there is something that must come off.
@@ -61,7 +62,6 @@ _SURFACES: MappingProxyType[tuple[str, Family], str] = MappingProxyType(
         (LOOSENED, "dye"): "Blot what is wet, let it dry, and lay no more here.",
     }
 )
-_WRONG_ONE = "Say which one it was: what lies there is then known, and all that is still to come is solved anew from it."
 _REPAIRS: MappingProxyType[tuple[str, Family], str] = MappingProxyType(
     {
         ("went over the edge", "wax"): "Lay a strip of paper along the edge and lift what went over with a corner of the kneaded "
@@ -84,9 +84,9 @@ def surface_of(complaint: str) -> str:
     return next((s for s in SURFACE if s in complaint), "")
 
 
-def is_deed(complaint: str) -> bool:
-    """Whether it speaks of what was done, not of what is seen."""
-    return any(word in complaint for word in DEEDS)
+def is_undone(complaint: str) -> bool:
+    """Whether something must be undone whatever the place looks like; a wrong colour need not, where it came out right."""
+    return any(word in complaint for word in DEEDS if word != _WRONG_ONE)
 
 
 def comes_off(complaint: str) -> bool:
@@ -138,8 +138,6 @@ def _family(bench: Workbench, done: Sequence[Layer]) -> Family:
 
 def repair(bench: Workbench, done: Sequence[Layer], complaint: str) -> str:
     """What to do about a deed that no colour undoes, or empty."""
-    if DEEDS[0] in complaint:
-        return _WRONG_ONE
     family = _family(bench, done)
     return next((words for (deed, which), words in _REPAIRS.items() if deed in complaint and which == family), "")
 

@@ -65,8 +65,6 @@ export function CurePanel({ steps, onWrongOne, onClose }: Props) {
       .catch(setProblem)
       .finally(() => setBusy(false));
   };
-  // Which one it was is not known yet: what could be done about it comes after that.
-  const shown = (c: Cures["cures"][number]) => complaint !== WRONG_ONE || c.layers.length === 0;
   const again = () => setFound(null);
   const measured = (tone: Lab | null) => {
     setLooks(tone);
@@ -113,15 +111,26 @@ export function CurePanel({ steps, onWrongOne, onClose }: Props) {
             <ToneField onTone={measured} label="Its tone" />
             <TonePhoto what="place" onTone={measured} onFault={setProblem} />
           </details>
-          {recipe && planned.length > 0 && (
-            <p className="measure">
-              {done.length} of its {recipe.layers.length} layers lie there; those still to come may be all it
-              needs.
-            </p>
+          {complaint === WRONG_ONE ? (
+            <>
+              <p>Say which one it was: all that is still to come is solved again from it.</p>
+              <button type="button" className="act" onClick={onWrongOne}>
+                Say which one
+              </button>
+            </>
+          ) : (
+            <>
+              {recipe && planned.length > 0 && (
+                <p className="measure">
+                  {done.length} of its {recipe.layers.length} layers lie there; those still to come may be all
+                  it needs.
+                </p>
+              )}
+              <button type="button" className="act" disabled={busy} onClick={ask}>
+                Find the smallest cure
+              </button>
+            </>
           )}
-          <button type="button" className="act" disabled={busy} onClick={ask}>
-            Find the smallest cure
-          </button>
           <p role="status" className="measure">
             {busy && "Looking at what lies there…"}
           </p>
@@ -143,7 +152,7 @@ export function CurePanel({ steps, onWrongOne, onClose }: Props) {
                 </p>
               )}
               <ol className="cures">
-                {found.cures.filter(shown).map((c) => (
+                {found.cures.map((c) => (
                   <li key={c.sentence}>
                     {c.layers.length === 0 ? (
                       <p>{c.sentence}</p>
@@ -179,11 +188,6 @@ export function CurePanel({ steps, onWrongOne, onClose }: Props) {
                   </li>
                 ))}
               </ol>
-              {complaint === WRONG_ONE && (
-                <button type="button" className="tool" onClick={onWrongOne}>
-                  Say which one it was
-                </button>
-              )}
             </>
           )}
         </>
