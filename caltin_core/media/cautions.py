@@ -1,7 +1,6 @@
 """What an artist is warned of before laying layers in this order. All common practice."""
 
 from collections.abc import Sequence
-from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
@@ -108,9 +107,8 @@ def _heavy(laid: Sequence[Lay], swatches: Sequence[Swatch]) -> list[str]:
 def _order(laid: Sequence[Lay], swatches: Sequence[Swatch], of_skin: bool) -> list[str]:
     """What is known to fail by the order or the weight of layers, each of its swatch."""
     out = []
-    closed = [_closes(x, s) for x, s in zip(laid, swatches, strict=True)]
-    early = next((i for i, (shut, after) in enumerate(pairwise(closed)) if shut and not after), None)
-    if early is not None:
+    early = next((i for i, x in enumerate(laid[:-2]) if x.stroke.pressure == "burnish" and swatches[i].medium in WAXY), None)
+    if early is not None and swatches[early].kind == "film":
         out.append(f"{swatches[early].called} is burnished early: what comes after takes hold only weakly; burnish last.")
     for index, (swatch, lay) in enumerate(zip(swatches, laid, strict=True)):
         last = index == len(laid) - 1
@@ -124,11 +122,6 @@ def _order(laid: Sequence[Lay], swatches: Sequence[Swatch], of_skin: bool) -> li
                 f"{swatches[index - 1].called} and {swatch.called} lie too far apart to blend wet: put a transition between."
             )
     return out
-
-
-def _closes(lay: Lay, swatch: Swatch) -> bool:
-    """Whether a layer closes the tooth with wax."""
-    return lay.stroke.pressure == "burnish" and swatch.medium in WAXY
 
 
 def _raw_yellow(swatch: Swatch) -> bool:

@@ -251,8 +251,7 @@ def _conflicts(bench: Workbench, areas: Sequence[Area], seen: Seen) -> list[Conf
         lays = [(i, x) for i, x in enumerate(area.layers) if isinstance(x, Lay)]
         for (i, x), (_, after) in pairwise(lays):
             swatch, next_ = bench.swatches[x.colour], bench.swatches[after.colour].called
-            shut = x.stroke.pressure == "burnish" and after.stroke.pressure != "burnish"
-            if shut and MEDIA[swatch.medium].slick and swatch.kind == "film":
+            if x.stroke.pressure == "burnish" and MEDIA[swatch.medium].slick and swatch.kind == "film":
                 what = f"on {area.id}, {swatch.called} is burnished before {next_}, which takes hold only weakly"
                 out.append(Conflict((index,), what, f"press {swatch.called} firmly instead, and burnish last"))
             if swatch.kind == "cover":
