@@ -32,6 +32,17 @@ def holds(below: str, above: str) -> bool:
     return not (over == "dye" and below in WAXY) and not (kind == "cover" and over != "cover")
 
 
+def shuts(bench: Workbench, lay: Lay) -> bool:
+    """Whether a layer closes the tooth and leaves a surface on which others take hold only weakly."""
+    swatch = bench.swatches[lay.colour]
+    return lay.stroke.pressure == "burnish" and MEDIA[swatch.medium].slick and swatch.kind == "film"
+
+
+def shut_early(bench: Workbench, layers: Sequence[Layer]) -> bool:
+    """Whether anything comes over a layer that shuts the tooth."""
+    return any(shuts(bench, x) for x in lays(layers)[:-1])
+
+
 def cautions(bench: Workbench, layers: Sequence[Layer], *, of_skin: bool = True) -> list[str]:
     """Warnings about a stack on this bench, each a sentence, none twice; where it is not `of_skin` no grey or black deadens it and
     no yellow makes it sickly."""

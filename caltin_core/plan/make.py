@@ -9,8 +9,7 @@ import numpy as np
 from caltin_core.colour.difference import delta_e_2000
 from caltin_core.colour.tables import Floats
 from caltin_core.colour.value import munsell_value
-from caltin_core.media.cautions import cautions
-from caltin_core.media.kinds import MEDIA
+from caltin_core.media.cautions import cautions, shuts
 from caltin_core.media.layers import Lay, Layer, lays
 from caltin_core.media.predict import courses_of
 from caltin_core.media.workbench import Workbench
@@ -251,7 +250,7 @@ def _conflicts(bench: Workbench, areas: Sequence[Area], seen: Seen) -> list[Conf
         lays = [(i, x) for i, x in enumerate(area.layers) if isinstance(x, Lay)]
         for (i, x), (_, after) in pairwise(lays):
             swatch, next_ = bench.swatches[x.colour], bench.swatches[after.colour].called
-            if x.stroke.pressure == "burnish" and MEDIA[swatch.medium].slick and swatch.kind == "film":
+            if shuts(bench, x):
                 what = f"on {area.id}, {swatch.called} is burnished before {next_}, which takes hold only weakly"
                 out.append(Conflict((index,), what, f"press {swatch.called} firmly instead, and burnish last"))
             if swatch.kind == "cover":

@@ -23,7 +23,7 @@ COLOURS = ("too light", "too dark", "too yellow", "too red", "too grey", "too gr
 SURFACE = ("patchy", "streaks", "grain left", "wax lifting off")
 DEEDS = (_WRONG_ONE, "went over the edge", "highlight lost", "smeared")
 COMPLAINTS = (*COLOURS, *SURFACE, *DEEDS)
-LOOSENED, _GRAINY, _PATCHY, LOST = "wax lifting off", "grain left", "patchy", "highlight lost"
+_LOOSENED, _GRAINY, _PATCHY, _LOST = "wax lifting off", "grain left", "patchy", "highlight lost"
 # Where this is said there is something that must come off.
 _COMES_OFF = (*DEEDS, "chalky")
 # What beginners say of a tone that only stands alone.
@@ -34,7 +34,7 @@ _WAYS_OFF = MappingProxyType(
     {
         "too light": (1.0, 0.0, 0.0, 0.0), "too dark": (-1.0, 0.0, 0.0, 0.0), "too yellow": (0.0, 0.0, 1.0, 0.0),
         "too red": (0.0, 1.0, 0.0, 0.0), "too grey": (0.0, 0.0, 0.0, -1.0), "too green": (0.0, -1.0, 0.0, 0.0),
-        "dead": (0.0, 0.0, 0.0, -1.0), "chalky": (0.7, 0.0, 0.0, -0.7), LOST: (-1.0, 0.0, 0.0, 0.0),
+        "dead": (0.0, 0.0, 0.0, -1.0), "chalky": (0.7, 0.0, 0.0, -0.7), _LOST: (-1.0, 0.0, 0.0, 0.0),
     }
 )  # fmt: skip
 # What is seen to be wrong beside its neighbours is so far off at least, a lost highlight farther (ΔE00); or else by so much of
@@ -57,9 +57,9 @@ _SURFACES: MappingProxyType[tuple[str, Family], str] = MappingProxyType(
         ("grain left", "wax"): "A needle point reaches the valleys, lightly; what is still left a burnish or the blender closes.",
         ("grain left", "dust"): "Work the colour into the valleys; what is laid over it alone stays on the hills.",
         ("grain left", "dye"): "Lay it slowly, so that every fibre drinks.",
-        (LOOSENED, "wax"): "Take the loose wax off, press and pull, and lay no more wax here.",
-        (LOOSENED, "dust"): "Tip off what is loose and lay no more here: this tooth holds no more.",
-        (LOOSENED, "dye"): "Blot what is wet, let it dry, and lay no more here.",
+        (_LOOSENED, "wax"): "Take the loose wax off, press and pull, and lay no more wax here.",
+        (_LOOSENED, "dust"): "Tip off what is loose and lay no more here: this tooth holds no more.",
+        (_LOOSENED, "dye"): "Blot what is wet, let it dry, and lay no more here.",
     }
 )
 _REPAIRS: MappingProxyType[tuple[str, Family], str] = MappingProxyType(
@@ -121,7 +121,7 @@ def departure(now: Prediction, target: Floats, complaint: str) -> Floats:
     if not along.any():
         return np.zeros(3)
     along /= np.linalg.norm(along)
-    least = max(_GONE if LOST in complaint else _NOTICED, _UNSURE * now.uncertainty)
+    least = max(_GONE if _LOST in complaint else _NOTICED, _UNSURE * now.uncertainty)
     step, shown = float(delta_e_2000(target, target + along)), float((now.lab - target) @ along)
     missing = 0.0 if shown * step > _SHOWN else least / step - shown
     # Nothing is greyer than grey.
@@ -150,7 +150,7 @@ def surface_words(bench: Workbench, done: Sequence[Layer], surface: str) -> str:
 def works(bench: Workbench, done: Sequence[Layer], surface: str, layers: Sequence[Layer]) -> bool:
     """Whether acts work at a fault of the surface: gently, with the point and never by taking off what should be evened out;
     where it comes off only by taking it off, since more of it does not hold; and a grain of dust only by working it in."""
-    if surface == LOOSENED:
+    if surface == _LOOSENED:
         return all(isinstance(x, Lift) for x in layers)
     laid, blended = lays(layers), any(isinstance(x, Blend) for x in layers)
     if surface == _GRAINY and _family(bench, done) == "dust" and not blended:

@@ -5,7 +5,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from caltin_core.media.cautions import cautions
+from caltin_core.media.cautions import cautions, shut_early
+from caltin_core.media.layers import Layer
 from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.match import Recipe
 from caltin_core.recipes.offers import MISSED, SPECKLED, speckle
@@ -29,6 +30,11 @@ class Offer:
     specks: float = 0.0
 
 
+def is_warned(bench: Workbench, layers: Sequence[Layer], *, of_skin: bool = True) -> bool:
+    """Whether anything speaks against proposing layers: what they are warned of, or what a plan will say against them."""
+    return bool(cautions(bench, layers, of_skin=of_skin)) or shut_early(bench, layers)
+
+
 def proposed_of(bench: Workbench, recipes: Sequence[Recipe], *, of_skin: bool = True) -> Recipe | None:
     """The recipe to propose of those found for a target, of skin or not, or None where there is none."""
     at = proposed(
@@ -38,7 +44,7 @@ def proposed_of(bench: Workbench, recipes: Sequence[Recipe], *, of_skin: bool = 
                 r.prediction.uncertainty,
                 len({x.colour for x in r.layers}),
                 len(r.layers),
-                bool(cautions(bench, r.layers, of_skin=of_skin)),
+                is_warned(bench, r.layers, of_skin=of_skin),
                 speckle(r.prediction.grain_lab),
             )
             for r in recipes

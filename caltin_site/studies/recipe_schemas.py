@@ -44,7 +44,8 @@ class RecipeOut(Schema):
 
     `uncertainty` is the ΔE00 within which 80 % of real patches lie, `value_low` and `value_high` the same as Munsell
     values; `measured`, whether all its colours were measured;
-    `equal`, whether this hand can tell it from the closest; `specks`, how much the depths of the tooth differ, in L*.
+    `equal`, whether this hand can tell it from the closest; `specks`, how much the depths of the tooth differ, in L*; `warned`,
+    whether anything speaks against it, a caution or what a plan will say.
     """
 
     kind: RecipeKind
@@ -52,6 +53,7 @@ class RecipeOut(Schema):
     sentence: str
     reason: str
     cautions: list[str]
+    warned: bool
     strokes: list[str]
     tone: Tone
     difference: DifferenceOut

@@ -22,7 +22,7 @@ from caltin_core.media.workbench import Workbench
 from caltin_core.plan.finish import finished
 from caltin_core.recipes.match import Match, equal
 from caltin_core.recipes.offers import speckle
-from caltin_core.recipes.proposed import Offer, proposed, shared
+from caltin_core.recipes.proposed import Offer, is_warned, proposed, shared
 from caltin_core.recipes.reasons import reason
 from caltin_core.recipes.rules import Rules
 from caltin_core.recipes.schools import zones_of
@@ -39,7 +39,7 @@ from caltin_site.studies.state import Place, Recipe, called
 
 KEPT_MOST = 4000
 # Part of every key: what was kept in an older shape is not found any more.
-_SHAPE = 4
+_SHAPE = 5
 
 
 def layers_of(bench: Workbench, layers: Sequence[ActShape]) -> list[Layer]:
@@ -128,7 +128,7 @@ def _offer(recipe: dict[str, Any]) -> Offer:
     """What a kept recipe is weighed by."""
     return Offer(
         recipe["difference"]["de00"], recipe["uncertainty"], len({x["colour"] for x in recipe["layers"]}),
-        len(recipe["layers"]), bool(recipe["cautions"]), recipe.get("specks", 0.0),
+        len(recipe["layers"]), recipe["warned"], recipe.get("specks", 0.0),
     )  # fmt: skip
 
 
@@ -214,6 +214,7 @@ def recipe_out(
     return RecipeOut(
         kind=kind, layers=said(here.bench, layers), sentence=recipe_words(layers, [s.called for s in here.bench.swatches]),  # type: ignore[arg-type]
         reason=reason(here.bench, lays(layers), seen.lab, of_skin=skin), cautions=cautions(here.bench, layers, of_skin=skin),
+        warned=is_warned(here.bench, layers, of_skin=skin),
         strokes=[x.stroke.words() if isinstance(x, Lay) else act_words(x) for x in layers], tone=Tone.of(seen.lab),
         difference=_difference_out(apart),
         uncertainty=round(seen.uncertainty, 2), value_low=_value(seen, -1), value_high=_value(seen, 1), equal=equal,

@@ -2,7 +2,10 @@
 
 import pytest
 
-from caltin_core.recipes.proposed import Offer, proposed, shared
+from caltin_core.plan.make import plan
+from caltin_core.plan.steps import Area
+from caltin_core.recipes.proposed import Offer, is_warned, proposed, shared
+from tests.core.builders import plain_bench, stack
 
 
 def test_nothing_is_proposed_of_nothing():
@@ -33,6 +36,16 @@ def test_about_two_colours_and_few_layers_are_proposed_where_nobody_could_tell(o
     plain = Offer(0.9, 2.0, 2, 3)
     assert proposed([plain, others]) == 0, why
     assert proposed([others, plain]) == 1, why
+
+
+def test_what_a_plan_would_speak_against_is_warned_of_too():
+    # Common practice: after a burnish of wax a stroke takes hold only weakly.
+    wax, chalk = plain_bench(), plain_bench("sanded", "soft_pastel")
+    shut, last = "brown burnish 1, pink firm 2", "pink firm 2, brown burnish 1"
+    assert is_warned(wax, stack(wax, shut))
+    assert not is_warned(wax, stack(wax, last))
+    assert not is_warned(chalk, stack(chalk, shut))
+    assert [c.what for c in plan(wax, [Area("a", tuple(stack(wax, shut)), 0.1)]).conflicts]
 
 
 def test_what_anyone_can_tell_is_not_proposed_for_being_plain():

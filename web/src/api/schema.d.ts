@@ -3838,7 +3838,8 @@ export interface components {
      *
      *     `uncertainty` is the ΔE00 within which 80 % of real patches lie, `value_low` and `value_high` the same as Munsell
      *     values; `measured`, whether all its colours were measured;
-     *     `equal`, whether this hand can tell it from the closest; `specks`, how much the depths of the tooth differ, in L*.
+     *     `equal`, whether this hand can tell it from the closest; `specks`, how much the depths of the tooth differ, in L*; `warned`,
+     *     whether anything speaks against it, a caution or what a plan will say.
      */
     RecipeOut: {
       /**
@@ -3868,6 +3869,8 @@ export interface components {
       reason: string;
       /** Cautions */
       cautions: string[];
+      /** Warned */
+      warned: boolean;
       /** Strokes */
       strokes: string[];
       tone: components["schemas"]["Tone"];
