@@ -34,10 +34,10 @@ def beginnings(bench: Workbench, done: Sequence[Layer], rules: Rules) -> list[tu
     return out
 
 
-def effort(bench: Workbench, done: Sequence[Layer], layers: Sequence[Layer]) -> float:
-    """What these acts must win in ΔE00 to be worth their while where `done` was laid."""
+def effort(bench: Workbench, done: Sequence[Layer], layers: Sequence[Layer], *, of_skin: bool) -> float:
+    """What these acts must win in ΔE00 to be worth their while where `done` was laid, on skin or not."""
     passes = sum(x.stroke.passes for x in lays(layers))
-    warned = len(fresh_cautions(bench, done, layers))
+    warned = len(fresh_cautions(bench, done, layers, of_skin=of_skin))
     acts = len(layers) - len(lays(layers))
     return _LAYER * len(lays(layers)) + _ACT * acts + _PASS * passes + _RESORT * last_resort(bench, layers) + _WARNED * warned
 

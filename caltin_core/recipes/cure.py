@@ -198,7 +198,7 @@ def _offered(place: _Place, rules: Rules, away: float) -> list[Cure]:
     miss = np.array([place.miss(place.shown(lab)) for lab, _ in seen])
     cost = np.array(
         [
-            _seen_miss(m) + (0.0 if t == place.planned else effort(bench, done, t) + _strain(t, used, surface))
+            _seen_miss(m) + (0.0 if t == place.planned else effort(bench, done, t, of_skin=rules.skin) + _strain(t, used, surface))
             for t, m, (_, used) in zip(tries, miss, seen, strict=True)
         ]
     )
@@ -212,10 +212,12 @@ def _offered(place: _Place, rules: Rules, away: float) -> list[Cure]:
             unlike.setdefault(_worked_alike(place, tries[i]) if surface else _kind(place, tries[i]), i)
     picked = [tries[i] for i in list(unlike.values())[:_OFFERED]]
     after = predict(bench, [[*done, *t, *rest] for t in picked])
-    return [_told(place, t, rest, look, surface) for t, look in zip(picked, after, strict=True)]
+    return [_told(place, t, rest, look, surface, rules.skin) for t, look in zip(picked, after, strict=True)]
 
 
-def _told(place: _Place, layers: tuple[Layer, ...], rest: tuple[Layer, ...], after: Prediction, surface: str) -> Cure:
+def _told(
+    place: _Place, layers: tuple[Layer, ...], rest: tuple[Layer, ...], after: Prediction, surface: str, of_skin: bool
+) -> Cure:  # fmt: skip
     """One cure, after which the `rest` goes on, with its sentence."""
     bench, way = place.bench, _way(place, layers)
     # A surface is worked at by what is laid; an act says itself how.
@@ -224,7 +226,7 @@ def _told(place: _Place, layers: tuple[Layer, ...], rest: tuple[Layer, ...], aft
     apart = difference(lab, place.target)
     then = " Then go on as planned." if rest else ""
     said = f"{how} {recipe_words(layers, [s.called for s in bench.swatches])}{then} It ends {_ended(apart)}."
-    words = " ".join([said, *fresh_cautions(bench, place.done, layers)])
+    words = " ".join([said, *fresh_cautions(bench, place.done, layers, of_skin=of_skin)])
     return Cure((*layers, *rest), after, lab, apart, words, way in ("knife", "pen"))
 
 
@@ -283,7 +285,16 @@ def _tries(bench: Workbench, done: Sequence[Layer], target: Floats, rules: Rules
     out: list[tuple[Layer, ...]] = list(begun)
     for begin, state in zip(starts, drawn, strict=True):
         most = min(rules.max_layers, _AFTER_ACT if begin else _LAYERS)
-        mine = Rules(most, min(rules.max_colours, most), rules.black, rules.avoid, rules.prefer, rules.goal, spare=rules.spare)
+        mine = Rules(
+            most,
+            min(rules.max_colours, most),
+            rules.black,
+            rules.avoid,
+            rules.prefer,
+            rules.goal,
+            spare=rules.spare,
+            skin=rules.skin,
+        )
         search = Search(bench, mine, drawn=state, below=media_of(bench, done))
         found = search.find(target, 4000)
         lone = np.flatnonzero((found.colour != NO_COLOUR).sum(axis=1) == 1)[: _LOOKED_AT // 2]

@@ -42,13 +42,13 @@ def onward(bench: Workbench, done: Sequence[Layer], target: Floats, rules: Rules
     mine = replace(rules, max_layers=left, max_colours=min(rules.max_colours, left), school=school)
     tries: list[tuple[Layer, ...]] = [(), *_found(bench, done, (), target, mine, zone)]
     miss = _misses(bench, done, tries, target)
-    cost = [m + effort(bench, done, t) for m, t in zip(miss, tries, strict=True)]
+    cost = [m + effort(bench, done, t, of_skin=rules.skin) for m, t in zip(miss, tries, strict=True)]
     if min(cost) > _FAR:
         gentle = [b for b in beginnings(bench, done, rules) if not last_resort(bench, b)]
         begun = _promising(bench, done, gentle, target)
         more = [t for begin in begun for t in (begin, *_found(bench, done, begin, target, mine, zone))]
         tries, miss = tries + more, miss + _misses(bench, done, more, target)
-        cost = [m + effort(bench, done, t) for m, t in zip(miss, tries, strict=True)]
+        cost = [m + effort(bench, done, t, of_skin=rules.skin) for m, t in zip(miss, tries, strict=True)]
     at = int(np.argmin(cost))
     return Onward(tries[at], predict(bench, [[*done, *tries[at]]])[0], miss[at])
 

@@ -30,8 +30,9 @@ def cures_out(study: Study, asked: CureAsked) -> CuresOut:
     recipes = effective(here)
     around = [layers_of(here.bench, recipes[p].layers) for p in asked.beside if p in recipes and p != asked.place]
     beside = [seen.lab for seen in predict(here.bench, around)]
-    looks, target = asked.looks.array() if asked.looks else None, here.targets[asked.place]
-    found = cures(here.bench, done, target, asked.complaint or "", core_rules(here), beside, looks, believed=True, planned=planned)
+    mine = target_of(here, next(p for p in here.state.places if p.id == asked.place))
+    rules, looks = core_rules(here).for_role(mine.black, skin=mine.skin), asked.looks.array() if asked.looks else None
+    found = cures(here.bench, done, mine.lab, asked.complaint or "", rules, beside, looks, believed=True, planned=planned)
     return CuresOut(
         now=Tone.of(found.looks), astray=round(found.astray, 2), cures=[_out(here, c) for c in found.cures],
         incurable=found.incurable,

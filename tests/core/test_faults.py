@@ -9,10 +9,12 @@ from caltin_core.cli import answer
 from caltin_core.colour.difference import chroma, delta_e_2000
 from caltin_core.media.layers import Blend, Lay, Lift, Stroke
 from caltin_core.media.predict import predict
+from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.cure import cures
 from caltin_core.recipes.faults import COMPLAINTS, DEEDS, SURFACE, departure
 from caltin_core.recipes.offers import speckle
-from tests.core.builders import PLAIN, plain_bench, stack
+from caltin_core.recipes.rules import Rules
+from tests.core.builders import PLAIN, ground, plain_bench, stack, swatch
 
 WAX, DYE, PASTEL = plain_bench(), plain_bench("card", "alcohol_marker"), plain_bench("sanded", "soft_pastel")
 LAID = "ochre medium 2, brown light 2"
@@ -131,6 +133,17 @@ def test_what_is_chalky_gets_nothing_whiter():
     pale = {i for i, s in enumerate(WAX.swatches) if WAX.solids[i, 0] > max(76, target[0])}
     assert pale
     assert not any(isinstance(x, Lay) and x.colour in pale for c in found for x in c.layers)
+
+
+def test_of_what_is_no_skin_no_grey_is_held_against_a_cure():
+    kit = {"skin": (80, 12, 20), "grey": (66, 0, 0)}
+    bench = Workbench(tuple(swatch(n, lab, "alcohol_marker", ground("card")) for n, lab in kit.items()), ground("card"))
+    done, grey = [Lay(0, Stroke("coat", 1))], (Lay(1, Stroke("coat", 1)),)
+    (aim,) = predict(bench, [[*done, *grey]])
+    for skin in (True, False):
+        found = [c for c in cures(bench, done, aim.lab, rules=Rules(skin=skin)).cures if any(x in grey for x in c.layers)]
+        assert found
+        assert all(("looks dead" in c.words) == skin for c in found)
 
 
 @pytest.mark.parametrize("deed", ["went over the edge", "smeared"])
