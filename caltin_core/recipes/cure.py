@@ -5,7 +5,7 @@ one to three layers. All ways and warnings are common practice.
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from types import MappingProxyType
 
 import numpy as np
@@ -285,16 +285,8 @@ def _tries(bench: Workbench, done: Sequence[Layer], target: Floats, rules: Rules
     out: list[tuple[Layer, ...]] = list(begun)
     for begin, state in zip(starts, drawn, strict=True):
         most = min(rules.max_layers, _AFTER_ACT if begin else _LAYERS)
-        mine = Rules(
-            most,
-            min(rules.max_colours, most),
-            rules.black,
-            rules.avoid,
-            rules.prefer,
-            rules.goal,
-            spare=rules.spare,
-            skin=rules.skin,
-        )
+        # What is already there has left its school.
+        mine = replace(rules, max_layers=most, max_colours=min(rules.max_colours, most), school=None)
         search = Search(bench, mine, drawn=state, below=media_of(bench, done))
         found = search.find(target, 4000)
         lone = np.flatnonzero((found.colour != NO_COLOUR).sum(axis=1) == 1)[: _LOOKED_AT // 2]

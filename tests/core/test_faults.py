@@ -18,7 +18,7 @@ from tests.core.builders import PLAIN, ground, plain_bench, stack, swatch
 
 WAX, DYE, PASTEL = plain_bench(), plain_bench("card", "alcohol_marker"), plain_bench("sanded", "soft_pastel")
 LAID = "ochre medium 2, brown light 2"
-# Which way a place looks that is complained of so: in L*, a*, b*, or away from its own hue.
+# Which way a place looks that is complained of so, in L*, a*, b*.
 LOOKS = {
     "too light": (1, 0, 0), "too dark": (-1, 0, 0), "too yellow": (0, 0, 1), "too red": (0, 1, 0), "too green": (0, -1, 0),
 }  # fmt: skip
