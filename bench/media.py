@@ -92,7 +92,9 @@ def _kit(rng: np.random.Generator, low: float) -> list[Floats]:
     return out
 
 
-def _random(rng: np.random.Generator, dye: bool, colours: Sequence[int]) -> Stack:
+def random_of(rng: np.random.Generator, dye: bool, colours: Sequence[int]) -> Stack:
+    """These colours laid in random strokes."""
+
     def stroke() -> Stroke:
         if dye:
             return Stroke("coat", int(rng.choice([1, 2, 3], p=[0.5, 0.35, 0.15])), wet=bool(rng.random() < 0.4))
@@ -122,8 +124,8 @@ def world(case: str, nature: str, seed: int, acted: bool = False) -> World:
     for c in range(COLOURS):
         how = [Stroke("coat", n) for n in (1, 2 + c % 2)] if dye else [Stroke(*h) for h in _SINGLE[c % 3]]
         stacks += [(Lay(c, h),) for h in how[:each]]
-    stacks += [_random(rng, dye, rng.choice(COLOURS, 2, replace=False).tolist()) for _ in range(PAIRS)]
-    unseen = [_random(rng, dye, rng.integers(COLOURS, size=int(rng.integers(2, 5))).tolist()) for _ in range(UNSEEN)]
+    stacks += [random_of(rng, dye, rng.choice(COLOURS, 2, replace=False).tolist()) for _ in range(PAIRS)]
+    unseen = [random_of(rng, dye, rng.integers(COLOURS, size=int(rng.integers(2, 5))).tolist()) for _ in range(UNSEEN)]
     if acted:
         stacks[-PAIRS:] = [_acted(rng, medium, s) for s in stacks[-PAIRS:]]
         unseen = [_acted(rng, medium, s) for s in unseen]

@@ -61,7 +61,7 @@ class CureAnswer(Shape):
 
 def _shape(kit: Kit, cure: Cure) -> CureShape:
     return CureShape(
-        layers=kit.acts(cure.layers), lab=rounded(cure.lab), de00=round(cure.difference.de00, 4),
+        layers=kit.acts(cure.layers), lab=rounded(cure.prediction.lab), de00=round(cure.difference.de00, 4),
         tooth_used=round(cure.prediction.tooth_used, SHARE_DECIMALS), words=cure.words, last_resort=cure.last_resort,
     )  # fmt: skip
 

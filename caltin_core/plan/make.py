@@ -10,7 +10,7 @@ from caltin_core.colour.difference import delta_e_2000
 from caltin_core.colour.tables import Floats
 from caltin_core.colour.value import munsell_value
 from caltin_core.media.cautions import cautions, shuts
-from caltin_core.media.layers import Lay, Layer, lays
+from caltin_core.media.layers import Lay, lays
 from caltin_core.media.predict import courses_of
 from caltin_core.media.workbench import Workbench
 from caltin_core.plan.crossing import Crossing, crossing, told
@@ -18,7 +18,7 @@ from caltin_core.plan.finish import GRAINY, LIFTED, UnderDrawing, closed, finish
 from caltin_core.plan.order import Route, Sheet, ordered
 from caltin_core.plan.runs import rounds_of, runs_of
 from caltin_core.plan.safety import safety
-from caltin_core.plan.steps import Area, Step, laid_by, laid_in, steps_of
+from caltin_core.plan.steps import Area, Course, Step, laid_by, laid_in, steps_of
 from caltin_core.plan.timing import LIFTS, sittings_of
 from caltin_core.recipes.reasons import reason_at
 from caltin_core.recipes.school_list import medium_of
@@ -74,9 +74,9 @@ def plan(
     long this artist takes, against common practice.
     An area's finish adds what closes its grain at the end; an `under_drawing` that would grey the colours is lifted first.
     """
-    areas = [replace(a, layers=finished(bench, a.layers, a.finish)) for a in areas]
+    areas = [_finished(bench, a) for a in areas]
     seen = _seen(bench, areas)
-    last = [seen[a.layers] for a in areas]
+    last = [(labs[-1], float(used[-1])) for labs, used in seen]
     staged, strayed = _stages(bench, areas, school, np.array([lab[0] for lab, _ in last]))
     turns = [list(zip(rounds_of(bench, a.layers), stages, strict=True)) for a, stages in zip(areas, staged, strict=True)]
     runs = [runs_of(a.layers, mine) for a, mine in zip(areas, turns, strict=True)]
@@ -105,17 +105,21 @@ def plan(
     )  # fmt: skip
 
 
+def _finished(bench: Workbench, area: Area) -> Area:
+    """The area with the finish wanted; what was known to be seen of it is not known of other layers."""
+    layers = finished(bench, area.layers, area.finish)
+    return area if layers == area.layers else replace(area, layers=layers, seen=None)
+
+
 Side = Callable[[int], tuple[float, float, int]]
-Seen = dict[tuple[Layer, ...], tuple[Floats, float]]
+Seen = list[Course]
 
 
 def _seen(bench: Workbench, areas: Sequence[Area]) -> Seen:
-    """What is seen, and how much of the tooth is used, after every layer of every area."""
-    stacks = list(dict.fromkeys(a.layers for a in areas))
-    out: Seen = {}
-    for stack, (labs, used) in zip(stacks, courses_of(bench, stacks), strict=True):
-        out.update({stack[:n]: (labs[n], float(used[n])) for n in range(len(stack) + 1)})
-    return out
+    """Of every area what is seen, and how much of the tooth is used."""
+    wanted = list(dict.fromkeys(a.layers for a in areas if a.seen is None))
+    found = dict(zip(wanted, courses_of(bench, wanted), strict=True))
+    return [a.seen or found[a.layers] for a in areas]
 
 
 def _stages(
@@ -169,16 +173,17 @@ def _sided(step: Step, side: Side) -> Step:
 def _explained(bench: Workbench, areas: Sequence[Area], steps: list[Step], seen: Seen, anchor: int) -> list[Step]:
     """The steps with their reasons and stop signals."""
     now: dict[int, Floats] = {}
-    reasons = [_reason(bench, a, seen[a.layers][0]) for a in areas]
+    last = [labs[-1] for labs, _ in seen]
+    reasons = [_reason(bench, a, lab) for a, lab in zip(areas, last, strict=True)]
     out, anchored = [], False
     for step in steps:
         if not isinstance(step.layer, Lay):
             out.append(step)
             continue
         for area, number in zip(step.areas, step.numbers, strict=True):
-            now[area] = seen[areas[area].layers[: number + 1]][0]
+            now[area] = seen[area][0][number + 1]
         why = step.why
-        if anchor in step.areas and not anchored and now[anchor][0] <= seen[areas[anchor].layers][0][0] + _STANDS:
+        if anchor in step.areas and not anchored and now[anchor][0] <= last[anchor][0] + _STANDS:
             anchored, why = True, _ANCHOR if len(out) < len(steps) / 3 else why
         if not why:
             spoken = (reasons[a] for a, n in zip(step.areas, step.numbers, strict=True) if reasons[a][1] == n)
@@ -256,7 +261,7 @@ def _conflicts(bench: Workbench, areas: Sequence[Area], seen: Seen) -> list[Conf
             if swatch.kind == "cover":
                 what = f"on {area.id}, {next_} comes over {swatch.called}, on which little holds"
                 out.append(Conflict((index,), what, f"lay {swatch.called} last"))
-            if swatch.kind == "film" and seen[area.layers[: i + 1]][1] >= _FULL:
+            if swatch.kind == "film" and seen[index][1][i + 1] >= _FULL:
                 what = f"on {area.id}, the paper is full before {next_}"
                 out.append(Conflict((index,), what, f"lay {swatch.called} with less pressure, or leave {next_} out"))
     return out

@@ -4,6 +4,7 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Literal
 
+from caltin_core.colour.tables import Floats
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import Blend, Lay, Layer
 from caltin_core.media.workbench import Workbench
@@ -17,6 +18,10 @@ from caltin_core.reference.roles import Meets
 Does = Literal["lay", "blend", "lift", "dry", "reserve", "mask", "clean"]
 # Crumbs of a film darker than this (L*) show in one paler than that; common practice.
 _DARK, _PALE = 45.0, 72.0
+
+
+# What is seen (L + 1, 3), D50 Lab, and the share of the tooth used (L + 1,): of bare paper, and after each of L layers.
+Course = tuple[Floats, Floats]
 
 
 @dataclass(frozen=True)
@@ -34,6 +39,8 @@ class Area:
     meets: Meets = "tones"
     # How wide edges are on the paper, in mm, by the area beyond, where that was read.
     widths: Mapping[int, float] = field(default_factory=dict)
+    # What is seen with these layers, where that is known.
+    seen: Course | None = field(default=None, compare=False)
 
     @property
     def of_skin(self) -> bool:

@@ -16,7 +16,8 @@ from caltin_core.colour.words import SAME, Difference, difference
 from caltin_core.media.cautions import fresh_cautions, holds
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import COAT, Blend, Lay, Layer, Lift, Stroke, lays
-from caltin_core.media.predict import Prediction, colours_of, drawn_states, media_of, predict
+from caltin_core.media.measured import LABS, Measured, as_laid, as_measured
+from caltin_core.media.predict import Prediction, drawn_states, media_of
 from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.beginnings import PALE, beginnings, effort, last_resort
 from caltin_core.recipes.faults import (
@@ -91,12 +92,11 @@ _WAYS = MappingProxyType(
 
 @dataclass(frozen=True)
 class Cure:
-    """What to do from here: layers; what is predicted after them and, Lab (3,), what will be seen if the place is now as it is
-    said to be; how that differs from the target; and a sentence."""
+    """What to do from here: layers; what is predicted after them, from what the place is said to look like now; how that differs
+    from the target; and a sentence."""
 
     layers: tuple[Layer, ...]
     prediction: Prediction
-    lab: Floats
     difference: Difference
     words: str
     last_resort: bool
@@ -115,26 +115,22 @@ class Cures:
 
 @dataclass(frozen=True)
 class _Place:
-    """A place as it is: what was laid and predicted there, how far it looks from that (3,), what was meant and what is said, and
-    the layers still to come."""
+    """A place as it is: what was laid, what that should look like, and how it `seems`, Lab (3,); what was meant, what is said, and
+    the layers still to come. What comes next is laid on what is `there`."""
 
     bench: Workbench
     done: tuple[Layer, ...]
     now: Prediction
-    off: Floats
+    there: Measured
+    seems: Floats
     target: Floats
     complaint: str
     planned: tuple[Layer, ...] = ()
 
     @property
-    def seems(self) -> Floats:
-        """What it looks like, Lab (3,)."""
-        return self.shown(self.now.lab)
-
-    def shown(self, lab: Floats) -> Floats:
-        """What a predicted Lab (…, 3) looks like there."""
-        out: Floats = np.clip(lab + self.off, [0.0, -200.0, -200.0], [100.0, 200.0, 200.0])
-        return out
+    def astray(self) -> float:
+        """How far it looks from what its layers should show, ΔE00."""
+        return float(delta_e_2000(self.now.lab, self.seems))
 
     def miss(self, lab: Floats) -> float:
         """How far a Lab (3,) is from what was meant, ΔE00."""
@@ -144,6 +140,7 @@ class _Place:
 def cures(
     bench: Workbench, done: Sequence[Layer], target: Floats, complaint: str = "", rules: Rules = DEFAULT_RULES,
     beside: Sequence[Floats] = (), looks: Floats | None = None, *, believed: bool = False, planned: Sequence[Layer] = (),
+    earlier: Measured | None = None,
 ) -> Cures:  # fmt: skip
     """Cures for a place where `done` was laid and the D50 Lab `target` (3,) was meant.
 
@@ -151,40 +148,44 @@ def cures(
     noticeably, even where what was laid should not show it; but then leaving it comes first. Where layers are still `planned` no
     place is believed to look wrong, and going on by them is a way like others, of no effort. `beside` are the Lab (3,) of what
     is drawn around it: where nothing dark stands there yet, a place that seems too dark is left alone first. Rules are those of
-    recipes; of their layers no more than three are used.
+    recipes; of their layers no more than three are used. `earlier` is what was laid as it was measured before, where it was.
     """
-    (now,) = predict(bench, [done])
+    should = earlier or as_laid(bench, done)
+    (now,) = should.predict([()])
     said = departure(now, target, complaint) if believed and not planned else np.zeros(3)
-    off = said if looks is None else looks - now.lab
-    place = _Place(bench, tuple(done), now, off, target, complaint, tuple(planned))
+    measured = looks is not None
+    if looks is None and said.any():
+        looks = np.clip(now.lab + said, *LABS)
+    there = should if looks is None else as_measured(bench, done, looks)
+    place = _Place(bench, tuple(done), now, there, now.lab if looks is None else looks, target, complaint, tuple(planned))
     away = place.miss(place.seems)
     offered = _offered(place, rules, away)
     surface = surface_of(complaint)
     # What cannot be drawn for certain is told all the same.
     worked = surface_words(bench, done, surface) if surface and not offered else ""
-    apart = difference(place.seems, target)
+    apart, (as_it_is,) = difference(place.seems, target), there.predict([()])
 
     def told(*every: str) -> list[Cure]:
-        return [Cure((), now, place.seems, apart, words, False) for words in every if words]
+        return [Cure((), as_it_is, apart, words, False) for words in every if words]
 
-    plain, deed = told(worked, _wait(place, away, beside, looks is not None)), told(repair(bench, done, complaint))
+    plain, deed = told(worked, _wait(place, away, beside, measured)), told(repair(bench, done, complaint))
     # Where the layers themselves do not show what was meant, colours come before what was done.
     out = [*deed, *plain, *offered] if planned or away <= RIGHT else [*plain, *offered, *deed]
     # What the eye alone says may be nothing; and a surface is worked at, not brought nearer.
-    least = min([away if looks is not None else place.miss(now.lab), *(c.difference.de00 for c in offered)])
+    least = min([away if measured else place.miss(now.lab), *(c.difference.de00 for c in offered)])
     if surface or (least <= INCURABLE and (out or away <= INCURABLE)):
         why = ""
     else:
         nearest = min(offered, key=lambda c: c.difference.de00, default=None)
-        why = _why(bench, now, nearest.lab if nearest else place.seems, target, rules)
-    return Cures(place.seems, float(delta_e_2000(now.lab, place.seems)), tuple(out), why)
+        why = _why(bench, now, nearest.prediction.lab if nearest else place.seems, target, rules)
+    return Cures(place.seems, place.astray, tuple(out), why)
 
 
 def _offered(place: _Place, rules: Rules, away: float) -> list[Cure]:
     """The best cures that differ in kind, for a place that looks `away` from what was meant; those that end nearest with least work
     come first."""
     bench, done, surface = place.bench, place.done, surface_of(place.complaint)
-    tries = _worked(place, surface, rules) if surface else _tries(bench, done, place.target - place.off, rules)
+    tries = _worked(place, surface, rules) if surface else _tries(place, rules)
     # A surface is worked at before what is to come goes over it.
     rest = place.planned if surface else ()
     if not surface and not comes_off(place.complaint) and _only_lacks(place):
@@ -194,8 +195,8 @@ def _offered(place: _Place, rules: Rules, away: float) -> list[Cure]:
         tries = [t for t in tries if not any(bench.solids[x.colour, 0] > white for x in lays(t))]
     if place.planned and not surface:
         tries = [place.planned, *tries]
-    seen = colours_of(bench, [[*done, *t, *rest] for t in tries]) if tries else []
-    miss = np.array([place.miss(place.shown(lab)) for lab, _ in seen])
+    seen = place.there.colours([[*t, *rest] for t in tries]) if tries else []
+    miss = np.array([place.miss(lab) for lab, _ in seen])
     cost = np.array(
         [
             _seen_miss(m) + (0.0 if t == place.planned else effort(bench, done, t, of_skin=rules.skin) + _strain(t, used, surface))
@@ -205,13 +206,13 @@ def _offered(place: _Place, rules: Rules, away: float) -> list[Cure]:
     enough = miss <= miss.min(initial=np.inf) + _BESIDE
     better = enough & (miss < (away + _SPOILT if surface else away - _LEAST_GAIN))
     rows = [int(i) for i in np.argsort(cost, kind="stable") if better[i]]
-    looks = dict(zip(rows, predict(bench, [[*done, *tries[i]] for i in rows]), strict=True)) if surface else {}
+    looks = dict(zip(rows, place.there.predict([tries[i] for i in rows]), strict=True)) if surface else {}
     unlike: dict[tuple[str, ...], int] = {}
     for i in rows:
         if not surface or finer(surface, place.now, looks[i]):
             unlike.setdefault(_worked_alike(place, tries[i]) if surface else _kind(place, tries[i]), i)
     picked = [tries[i] for i in list(unlike.values())[:_OFFERED]]
-    after = predict(bench, [[*done, *t, *rest] for t in picked])
+    after = place.there.predict([[*t, *rest] for t in picked])
     return [_told(place, t, rest, look, surface, rules.skin) for t, look in zip(picked, after, strict=True)]
 
 
@@ -222,12 +223,11 @@ def _told(
     bench, way = place.bench, _way(place, layers)
     # A surface is worked at by what is laid; an act says itself how.
     how = surface_words(bench, place.done, surface) if surface and lays(layers) else _WAYS[way]
-    lab = place.shown(after.lab)
-    apart = difference(lab, place.target)
+    apart = difference(after.lab, place.target)
     then = " Then go on as planned." if rest else ""
     said = f"{how} {recipe_words(layers, [s.called for s in bench.swatches])}{then} It ends {_ended(apart)}."
     words = " ".join([said, *fresh_cautions(bench, place.done, layers, of_skin=of_skin)])
-    return Cure((*layers, *rest), after, lab, apart, words, way in ("knife", "pen"))
+    return Cure((*layers, *rest), after, apart, words, way in ("knife", "pen"))
 
 
 def _only_lacks(place: _Place) -> bool:
@@ -248,7 +248,7 @@ def _wait(place: _Place, away: float, beside: Sequence[Floats], measured: bool) 
         return "Wait: nothing dark stands beside it yet, and every tone looks wrong alone. Set the darkest dark first."
     if told <= RIGHT and not is_undone(place.complaint) and not surface_of(place.complaint):
         by = "it" if measured else "what lies there"
-        still = " If it still looks wrong then, do the smallest of these." if not measured and place.off.any() else ""
+        still = " If it still looks wrong then, do the smallest of these." if not measured and place.astray else ""
         look = _FLAT if looks_flat(place.complaint) else "Look again when its neighbours are drawn."
         return f"Leave it: {by} is within {told:.1f} of what was meant. {look}{still}"
     return ""
@@ -272,16 +272,19 @@ def _worked(place: _Place, surface: str, rules: Rules) -> list[tuple[Layer, ...]
     return [t for t in every if works(bench, done, surface, t)]
 
 
-def _tries(bench: Workbench, done: Sequence[Layer], target: Floats, rules: Rules) -> list[tuple[Layer, ...]]:
+def _tries(place: _Place, rules: Rules) -> list[tuple[Layer, ...]]:
     """Everything worth predicting: each beginning by itself, and with the layers the search finds on it."""
+    bench, done, there = place.bench, place.done, place.there
+    # What no colours explain stays whatever is laid.
+    target = place.target - there.off
     begun = beginnings(bench, done, rules)
-    seen = colours_of(bench, [[*done, *b] for b in begun]) if begun else []
-    order = np.argsort([float(delta_e_2000(target, lab)) for lab, _ in seen], kind="stable")
+    seen = there.colours(begun) if begun else []
+    order = np.argsort([place.miss(lab) for lab, _ in seen], kind="stable")
     # From a place that is a little too light all colours are open; from one too dark few.
-    light = [int(i) for i in order if seen[i][0][0] > target[0] - 1]
+    light = [int(i) for i in order if seen[i][0][0] > place.target[0] - 1]
     chosen = dict.fromkeys([*light[:_BEGINNINGS], *(int(i) for i in order[:_BEGINNINGS])])
     starts: list[tuple[Layer, ...]] = [(), *(begun[i] for i in chosen)]
-    drawn = drawn_states(bench, [[*done, *s] for s in starts])
+    drawn = drawn_states(there.bench, [[*there.done, *s] for s in starts])
     out: list[tuple[Layer, ...]] = list(begun)
     for begin, state in zip(starts, drawn, strict=True):
         most = min(rules.max_layers, _AFTER_ACT if begin else _LAYERS)

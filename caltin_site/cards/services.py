@@ -11,7 +11,6 @@ from django.template.loader import render_to_string
 
 from caltin_core.errors import BadRequest
 from caltin_core.media.layers import Lay, Layer
-from caltin_core.media.predict import predict
 from caltin_core.plan.safety import on_paper
 from caltin_core.recipes.words import layer_words
 from caltin_core.reference.roles import BASE
@@ -91,7 +90,7 @@ def _content(study: Study, asked: CardAsked) -> dict[str, Any]:
     here = studies.aim(study)
     recipes = studies.effective(here)
     lays = {place: studies.layers_of(here.bench, r.layers) for place, r in recipes.items()}
-    seen = dict(zip(lays, predict(here.bench, list(lays.values())), strict=True))
+    seen = studies.looks_of(here, lays)
     names, called = [s.called for s in here.bench.swatches], here.state.names()
     places = []
     for number, place in enumerate(here.state.places, 1):

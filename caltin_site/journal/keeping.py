@@ -7,7 +7,7 @@ from uuid import UUID
 
 from django.db.models import Q
 
-from caltin_core.contract.shapes import BlendShape, LiftShape
+from caltin_core.contract.shapes import ActShape, BlendShape, LiftShape
 from caltin_core.errors import BadRequest
 from caltin_core.media.layers import Layer
 from caltin_core.plan.review import Reached, review
@@ -38,7 +38,10 @@ _FOUND_MOST = 60
 
 
 def keep(study: Study, asked: EntryIn, made: datetime | None = None) -> Entry:
-    """Keep an entry; one that came before under the same client's id counts once. Raises BadRequest for one that says nothing."""
+    """Keep an entry; one that came before under the same client's id counts once. Raises BadRequest for one that says nothing.
+
+    What a place was measured to look like is what its recipe goes on from; not where an old journal is read back.
+    """
     if not asked.text.strip() and asked.picture is None and asked.tone is None:
         raise BadRequest("text", "write something, or choose a photograph")
     if asked.tone is not None and not asked.place:
@@ -48,7 +51,10 @@ def keep(study: Study, asked: EntryIn, made: datetime | None = None) -> Entry:
         "owner": study.owner, "text": asked.text.strip(), "picture": picture, "place": asked.place,
         "tone": asked.tone.model_dump() if asked.tone else None,
     } | ({"made": made} if made else {})  # fmt: skip
-    return Entry.objects.get_or_create(study=study, client_id=asked.client_id, defaults=facts)[0]
+    entry, news = Entry.objects.get_or_create(study=study, client_id=asked.client_id, defaults=facts)
+    if news and made is None and asked.tone is not None:
+        services.see(study, asked.place, asked.tone)
+    return entry
 
 
 def journal_out(study: Study) -> JournalOut:
@@ -91,13 +97,16 @@ def entry_out(entry: Entry, names: dict[str, str]) -> EntryOut:
     )  # fmt: skip
 
 
-def _came_out(entries: Sequence[Entry]) -> dict[str, Lab]:
-    """What each place was last said to have come out as."""
-    return {e.place: Lab.model_validate(e.tone) for e in entries if e.tone}
+def _came_out(study: Study, entries: Sequence[Entry]) -> dict[str, tuple[Lab, list[ActShape]]]:
+    """What each place was last said to have come out as, and the layers that lay there then."""
+    last = {e.place: e for e in entries if e.tone}
+    return {place: (Lab.model_validate(e.tone), services.there(study, e.made).get(place, [])) for place, e in last.items()}
 
 
 def _review(study: Study, here: Aim, marks: Sequence[Drawn], entries: Sequence[Entry]) -> ReviewOut:
-    laid, recipes, came_out, share = services.there(study), studies.effective(here), _came_out(entries), covers(study, here)
+    laid, recipes, share = services.there(study), studies.effective(here), covers(study, here)
+    # What was measured before more was laid is not what it came to.
+    came_out = {place: tone for place, (tone, then) in _came_out(study, entries).items() if then == laid.get(place)}
     places, names = here.state.places, here.state.names()
     at = {p.id: i for i, p in enumerate(places)}
 
@@ -130,13 +139,12 @@ def _review(study: Study, here: Aim, marks: Sequence[Drawn], entries: Sequence[E
 
 
 def measured(study: Study) -> list[dict[str, Any]]:
-    """What can be learnt from: places with what lies there and what it came out as. Raises BadRequest where there is none."""
-    laid = services.there(study)
-    came_out = _came_out(list(study.entries.order_by("made", "pk")))
+    """What can be learnt from: places with what they came out as and what lay there then. Raises BadRequest where there is none."""
+    came_out = _came_out(study, list(study.entries.order_by("made", "pk")))
     out = [
-        {"place": place, "layers": [x.model_dump(mode="json") for x in laid[place]], "tone": tone.model_dump()}
-        for place, tone in came_out.items()
-        if laid.get(place) and not any(isinstance(x, BlendShape | LiftShape) for x in laid[place])
+        {"place": place, "layers": [x.model_dump(mode="json") for x in then], "tone": tone.model_dump()}
+        for place, (tone, then) in came_out.items()
+        if then and not any(isinstance(x, BlendShape | LiftShape) for x in then)
     ]  # fmt: skip
     if not out:
         raise BadRequest("places", "say first what some places of the drawing came out as; lifted and blended ones tell nothing")
@@ -144,8 +152,11 @@ def measured(study: Study) -> list[dict[str, Any]]:
 
 
 def delete(owner: Any, id: UUID) -> None:
-    """Take an entry out of its journal, with its photograph."""
-    mine(Entry, owner, id).delete()
+    """Take an entry out of its journal, with its photograph and with what was predicted from it."""
+    entry = mine(Entry, owner, id)
+    entry.delete()
+    if entry.tone and services.seen(entry.study, entry.place) == Lab.model_validate(entry.tone):
+        services.see(entry.study, entry.place, None)
 
 
 def search(owner: Any, words: str) -> list[FoundOut]:

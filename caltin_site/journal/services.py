@@ -17,14 +17,15 @@ from caltin_site.journal.models import Drawn
 from caltin_site.journal.schemas import LaidOut, MarkIn
 from caltin_site.kits import services as kits
 from caltin_site.problems import Late
+from caltin_site.shapes import Lab
 from caltin_site.studies import history
 from caltin_site.studies import services as studies
 from caltin_site.studies.changes import SOLVED_AGAIN
 from caltin_site.studies.models import Study
-from caltin_site.studies.ops import Op, Settle, TakeRecipes
+from caltin_site.studies.ops import Op, SeePlace, Settle, TakeRecipes
 from caltin_site.studies.reading import covers
 from caltin_site.studies.services import Aim
-from caltin_site.studies.state import Recipe
+from caltin_site.studies.state import CameOut, Recipe
 
 # A change that follows from the log is tried so often where somebody else writes at the same time.
 _TRIES = 4
@@ -109,6 +110,23 @@ def _back(study: Study, mark: MarkIn) -> str:
     return go_on(study, places={x.place for x in _LAID.validate_python(undone.laid)})
 
 
+def see(study: Study, place: str, tone: Lab | None) -> None:
+    """Predict a place's recipe from what it was measured to look like now, if it goes on from what lies there; None: no longer."""
+    recipe, laid = history.state_of(study).recipes.get(place), there(study).get(place, [])
+    if recipe is None:
+        return
+    if tone is None:
+        _change(study, SeePlace(do="see_place", place=place, seen=None))
+    elif laid and goes_on(recipe.layers, laid):
+        _change(study, SeePlace(do="see_place", place=place, seen=CameOut(after=len(laid), tone=tone)))
+
+
+def seen(study: Study, place: str) -> Lab | None:
+    """What a place's recipe is predicted from, where it was measured."""
+    recipe = history.state_of(study).recipes.get(place)
+    return recipe.seen.tone if recipe and recipe.seen else None
+
+
 def _change(study: Study, op: Op) -> None:
     """Write a change that follows from the log; the log stands whatever comes of it."""
     for _ in range(_TRIES):
@@ -130,9 +148,11 @@ def marks(study: Study) -> list[Mark[ActShape]]:
     return out
 
 
-def there(study: Study) -> dict[str, list[ActShape]]:
-    """What lies on each place, lowest first."""
-    return lies(marks(study))
+def there(study: Study, until: datetime | None = None) -> dict[str, list[ActShape]]:
+    """What lies on each place, lowest first; or lay there then, without what was marked in error."""
+    rows = study.drawn.filter(made__gt=until, undoes=None) if until else study.drawn.none()
+    later = {str(id) for id in rows.values_list("client_id", flat=True)}
+    return lies([m for m in marks(study) if m.id not in later])
 
 
 def held(study: Study) -> list[Drawn]:

@@ -4,16 +4,17 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
+import numpy as np
+
 from caltin_core.contract.shapes import ActShape
 from caltin_core.media.layers import Blend, Lay, Layer, lays
-from caltin_core.media.predict import predict
 from caltin_core.plan.crossing import as_drawn
 from caltin_core.plan.drawn import goes_on
 from caltin_core.plan.make import Plan
 from caltin_core.plan.make import plan as make_plan
 from caltin_core.plan.presses import presses
 from caltin_core.plan.safety import with_labels
-from caltin_core.plan.steps import Area, Step
+from caltin_core.plan.steps import Area, Course, Step
 from caltin_core.plan.using import needs
 from caltin_core.recipes.words import act_words
 from caltin_core.reference.edges import EdgeKind
@@ -37,13 +38,15 @@ _DOES = {"dry": "Let it dry", "clean": "Crumbs off", "reserve": "Keep white", "m
 
 @dataclass(frozen=True)
 class Sheet:
-    """What is to be drawn: each place's layers, told both ways; how many lie there; what is seen after each; names, numbers."""
+    """What is to be drawn: each place's layers, told both ways; how many lie there; what is seen after each, told both ways; names
+    and numbers."""
 
     here: Aim
     shapes: dict[str, list[ActShape]]
     layers: dict[str, list[Layer]]
     there: dict[str, int]
     after: dict[str, list[AfterOut]]
+    seen: dict[str, Course]
     untested: dict[str, str]
     names: dict[str, tuple[str, int]]
 
@@ -101,7 +104,7 @@ def _labelled(here: Aim, cautions: Sequence[str], steps: Sequence[StepOut]) -> l
 
 def _sheet(here: Aim, shapes: dict[str, list[ActShape]], there: dict[str, list[ActShape]]) -> Sheet:
     layers = {place: studies.layers_of(here.bench, given) for place, given in shapes.items()}
-    seen = dict(zip(layers, predict(here.bench, list(layers.values())), strict=True))
+    seen = studies.looks_of(here, layers)
     after = {
         place: [
             AfterOut(tone=Tone.of(lab), tooth_used=round(float(used), 4))
@@ -116,7 +119,9 @@ def _sheet(here: Aim, shapes: dict[str, list[ActShape]], there: dict[str, list[A
         if not all(here.bench.swatches[x.colour].fit.members for x in lays(given))
     }  # fmt: skip
     count = {p: len(x) for p, x in there.items() if p in shapes and goes_on(shapes[p], x)}
-    return Sheet(here, shapes, layers, count, after, untested, names)
+    bare = studies.bare_lab(here)
+    courses = {p: (np.vstack([bare, s.after_lab]), np.append(0.0, s.after_used)) for p, s in seen.items()}
+    return Sheet(here, shapes, layers, count, after, courses, untested, names)
 
 
 def _takes(study: Study, here: Aim, steps: list[StepOut]) -> list[TakesOut]:
@@ -158,7 +163,7 @@ def _areas(study: Study, sheet: Sheet) -> list[Area]:
         areas.append(
             Area(
                 sheet.names[place][0], tuple(given), sheets[place], tuple(beside[place]), spot, here.state.finish.get(place),
-                meets[place], widths[place],
+                meets[place], widths[place], sheet.seen[place],
             )
         )  # fmt: skip
     return areas

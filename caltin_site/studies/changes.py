@@ -20,6 +20,7 @@ from caltin_site.studies.ops import (
     ProposeAreas,
     RemovePlace,
     Rename,
+    SeePlace,
     SetDevelop,
     SetFinish,
     SetFrame,
@@ -114,6 +115,12 @@ def _planned(state: State, op: PlanLight, found: Found) -> list[Place]:
     return out
 
 
+def _changed(state: State, place: str, to: Recipe) -> Recipe:
+    """The recipe to take the place of the one chosen there."""
+    before = state.recipes.get(place)
+    return before.changed(to) if before else to
+
+
 def apply(state: State, op: Op, *, found: Found, proposed: dict[str, Recipe], order: list[Token]) -> tuple[State, str]:
     """The state after `op`, and its label for the history.
 
@@ -174,9 +181,15 @@ def apply(state: State, op: Op, *, found: Found, proposed: dict[str, Recipe], or
             return _placed(state, places, areas=found.areas), _AREA_LABELS[op.do]
         case SetRecipe():
             place = _existing(state, op.place)
-            recipe = Recipe(layers=op.layers, kind=op.kind)
+            recipe = _changed(state, op.place, Recipe(layers=op.layers, kind=op.kind))
             kept = [t for t in state.order if t.place != op.place or t.layer < len(op.layers)]
             return change(update={"recipes": {**state.recipes, op.place: recipe}, "order": kept}), f"recipe of {called(place)}"
+        case SeePlace():
+            place, drawn = _existing(state, op.place), state.recipes.get(op.place)
+            if drawn is None or (op.seen and op.seen.after > len(drawn.layers)):
+                raise BadRequest("seen.after", f"{called(place)} has no recipe with so many layers")
+            seen = {**state.recipes, op.place: drawn.model_copy(update={"seen": op.seen})}
+            return change(update={"recipes": seen}), f"measured {called(place)}"
         case ClearRecipe():
             if op.place is None:
                 afresh = state.rules.model_copy(update={"again": state.rules.again + 1})
@@ -187,7 +200,7 @@ def apply(state: State, op: Op, *, found: Found, proposed: dict[str, Recipe], or
         case Settle():
             return change(update={"recipes": {**proposed, **state.recipes}}), "took the proposed recipes"
         case TakeRecipes():
-            after = {**state.recipes, **{k: v for k, v in op.recipes.items() if state.place(k)}}
+            after = {**state.recipes, **{k: _changed(state, k, v) for k, v in op.recipes.items() if state.place(k)}}
             kept = [t for t in state.order if t.place not in op.recipes or t.layer < len(op.recipes[t.place].layers)]
             return change(update={"recipes": after, "order": kept}), _WHY[op.why]
         case OrderSteps():

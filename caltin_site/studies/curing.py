@@ -2,7 +2,6 @@
 
 from caltin_core.errors import BadRequest
 from caltin_core.media.layers import lays
-from caltin_core.media.predict import predict
 from caltin_core.plan.crossing import as_drawn, crossing
 from caltin_core.recipes.alternatives import Alternative, alternatives
 from caltin_core.recipes.cure import Cure, cures
@@ -13,11 +12,13 @@ from caltin_core.reference.roles import MEETS
 from caltin_site.kits import services as kits
 from caltin_site.shapes import Tone
 from caltin_site.studies.aims import Aim, aim
+from caltin_site.studies.came_out import looks_of, there
+from caltin_site.studies.laid import layers_of, said
 from caltin_site.studies.models import Study
 from caltin_site.studies.onward import zone_of
 from caltin_site.studies.reading import areas_out
 from caltin_site.studies.recipe_schemas import CrossingOut, CureAsked, CureOut, CuresOut, RampOut, RecipeOut, UnderOut, WayOut
-from caltin_site.studies.recipes import core_rules, effective, grain_out, layers_of, recipe_out, said, target_of
+from caltin_site.studies.recipes import core_rules, effective, grain_out, recipe_out, target_of
 
 
 def cures_out(study: Study, asked: CureAsked) -> CuresOut:
@@ -28,11 +29,14 @@ def cures_out(study: Study, asked: CureAsked) -> CuresOut:
     done = layers_of(here.bench, asked.done)
     planned = layers_of(here.bench, asked.planned)
     recipes = effective(here)
-    around = [layers_of(here.bench, recipes[p].layers) for p in asked.beside if p in recipes and p != asked.place]
-    beside = [seen.lab for seen in predict(here.bench, around)]
+    around = {p: layers_of(here.bench, recipes[p].layers) for p in asked.beside if p in recipes and p != asked.place}
+    beside = [seen.lab for seen in looks_of(here, around).values()]
     mine = target_of(here, next(p for p in here.state.places if p.id == asked.place))
     rules, looks = core_rules(here).for_role(mine.black, skin=mine.skin), asked.looks.array() if asked.looks else None
-    found = cures(here.bench, done, mine.lab, asked.complaint or "", rules, beside, looks, believed=True, planned=planned)
+    found = cures(
+        here.bench, done, mine.lab, asked.complaint or "", rules, beside, looks, believed=True, planned=planned,
+        earlier=there(here, asked.place, done),
+    )  # fmt: skip
     return CuresOut(
         now=Tone.of(found.looks), astray=round(found.astray, 2), cures=[_out(here, c) for c in found.cures],
         incurable=found.incurable,
@@ -41,7 +45,7 @@ def cures_out(study: Study, asked: CureAsked) -> CuresOut:
 
 def _out(here: Aim, cure: Cure) -> CureOut:
     return CureOut(
-        sentence=cure.words, tone=Tone.of(cure.lab), de00=round(cure.difference.de00, 2),
+        sentence=cure.words, tone=Tone.of(cure.prediction.lab), de00=round(cure.difference.de00, 2),
         tooth_used=round(cure.prediction.tooth_used, 4), last_resort=cure.last_resort,
         layers=said(here.bench, cure.layers),
     )  # fmt: skip

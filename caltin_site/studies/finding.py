@@ -17,6 +17,7 @@ from caltin_core.recipes.rules import Rules
 from caltin_core.recipes.school_list import medium_of, proposed
 from caltin_core.reference.roles import BASE, ROLES
 from caltin_site.studies.aims import Aim, aim, bare_lab
+from caltin_site.studies.laid import layers_of
 from caltin_site.studies.models import Prediction as Kept
 from caltin_site.studies.models import Study
 from caltin_site.studies.recipe_schemas import ChangeOut, FamilyOut, ProposedOut
@@ -27,7 +28,6 @@ from caltin_site.studies.recipes import (
     keep_body,
     kept,
     key_of,
-    layers_of,
     matches_of,
     target_of,
 )

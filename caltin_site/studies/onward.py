@@ -12,7 +12,9 @@ from caltin_core.recipes.rules import usable
 from caltin_core.recipes.schools import Zone, zones_of
 from caltin_core.recipes.words import recipe_words
 from caltin_site.studies.aims import Aim
-from caltin_site.studies.recipes import core_rules, layers_of, said, target_of
+from caltin_site.studies.came_out import there
+from caltin_site.studies.laid import layers_of, said
+from caltin_site.studies.recipes import core_rules, target_of
 from caltin_site.studies.state import Recipe
 
 
@@ -29,7 +31,8 @@ def gone_on(here: Aim, place: str, laid: Sequence[ActShape]) -> tuple[Recipe | N
     except BadRequest:
         return None, f"{name}: something lies there that this kit does not have."
     target = target_of(here, mine)
-    found = onward(here.bench, done, target.lab, core_rules(here).for_role(target.black, skin=target.skin), zone_of(here, place))
+    rules = core_rules(here).for_role(target.black, skin=target.skin)
+    found = onward(here.bench, done, target.lab, rules, zone_of(here, place), there(here, place, done))
     names = [s.called for s in here.bench.swatches]
     goes = recipe_words(found.layers, names) if found.layers else "nothing more is needed."
     words = f"{name}: {goes[0].lower() + goes[1:] if not lays(found.layers[:1]) else goes} ΔE00 {found.de00:.1f}."

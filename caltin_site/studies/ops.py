@@ -13,6 +13,7 @@ from caltin_core.reference.range_map import Hold
 from caltin_site.shapes import Lab, Strict
 from caltin_site.studies.state import (
     LAYERS_MOST,
+    CameOut,
     DevelopState,
     FrameState,
     PlaceId,
@@ -188,12 +189,20 @@ class SplitArea(Strict):
 
 
 class SetRecipe(Strict):
-    """A recipe chosen or edited."""
+    """A recipe chosen or edited. What was measured on the way stays where it still holds."""
 
     do: Literal["set_recipe"]
     place: PlaceId
     layers: Annotated[list[ActShape], Field(min_length=1, max_length=LAYERS_MOST)]
     kind: RecipeKind = "own"
+
+
+class SeePlace(Strict):
+    """What a place was measured to look like when so many layers of its recipe lay there; None: not any more."""
+
+    do: Literal["see_place"]
+    place: PlaceId
+    seen: CameOut | None
 
 
 class ClearRecipe(Strict):
@@ -282,6 +291,7 @@ Op = Annotated[
     | MergeAreas
     | SplitArea
     | SetRecipe
+    | SeePlace
     | ClearRecipe
     | Settle
     | TakeRecipes

@@ -12,13 +12,12 @@ from caltin_core.colour.spaces import hexes_from_lab
 from caltin_core.colour.tables import Floats
 from caltin_core.colour.value import munsell_value
 from caltin_core.colour.words import Difference, difference
-from caltin_core.contract.shapes import ActShape, BlendShape, CoatShape, LiftShape, act_shape, stroke_of
+from caltin_core.contract.shapes import ActShape
 from caltin_core.errors import BadRequest
 from caltin_core.media.cautions import cautions
-from caltin_core.media.layers import Blend, Lay, Layer, Lift, lays
+from caltin_core.media.layers import Lay, Layer, lays
 from caltin_core.media.lights import LIGHTS, drift
 from caltin_core.media.predict import Prediction, predict
-from caltin_core.media.workbench import Workbench
 from caltin_core.plan.finish import finished
 from caltin_core.recipes.match import Match, equal
 from caltin_core.recipes.offers import speckle
@@ -32,6 +31,8 @@ from caltin_core.reference.roles import is_skin
 from caltin_site.kits import services as kits
 from caltin_site.shapes import Lab, Tone
 from caltin_site.studies.aims import Aim, aim
+from caltin_site.studies.came_out import looks_of, seen_in
+from caltin_site.studies.laid import layers_of, said
 from caltin_site.studies.models import Prediction as Kept
 from caltin_site.studies.models import Study
 from caltin_site.studies.recipe_schemas import AfterOut, DifferenceOut, GrainOut, InLightOut, PlaceInLight, ReachOut, RecipeOut
@@ -40,35 +41,6 @@ from caltin_site.studies.state import Place, Recipe, called
 KEPT_MOST = 4000
 # Part of every key: what was kept in an older shape is not found any more.
 _SHAPE = 5
-
-
-def layers_of(bench: Workbench, layers: Sequence[ActShape]) -> list[Layer]:
-    """Layers by the kit's places. Raises BadRequest for a colour that is not in the kit."""
-    place = {s.id: i for i, s in enumerate(bench.swatches)}
-    out: list[Layer] = []
-    for index, layer in enumerate(layers):
-        if isinstance(layer, BlendShape | LiftShape):
-            out.append(Blend(layer.blend) if isinstance(layer, BlendShape) else Lift(layer.lift))
-            continue
-        if layer.colour not in place:
-            raise BadRequest(f"layers[{index}].colour", "this colour is not in the study's kit")
-        at = place[layer.colour]
-        if isinstance(layer, CoatShape) != (bench.swatches[at].kind != "film"):
-            how = "pressed" if bench.swatches[at].kind == "film" else "laid in coats"
-            raise BadRequest(f"layers[{index}]", f"{bench.swatches[at].called} is {how}")
-        out.append(Lay(at, stroke_of(layer)))
-    return out
-
-
-def in_kit(bench: Workbench, act: ActShape) -> bool:
-    """Whether the kit has what this takes; a blend or a lift needs no colour."""
-    return isinstance(act, BlendShape | LiftShape) or any(s.id == act.colour for s in bench.swatches)
-
-
-def said(bench: Workbench, layers: Sequence[Layer]) -> list[ActShape]:
-    """The other way about."""
-    ids = [s.id for s in bench.swatches]
-    return [act_shape(ids, x) for x in layers]
 
 
 def core_rules(here: Aim) -> Rules:
@@ -235,7 +207,13 @@ def predicted(here: Aim, place: str, layers: Sequence[ActShape], kind: str) -> R
     if place not in here.targets:
         raise BadRequest("place", "this place is no longer there")
     lays = layers_of(here.bench, layers)
-    return recipe_out(here, place, lays, predict(here.bench, [lays])[0], kind)
+    return _from_there(here, place, lays, looks_of(here, {place: lays})[place], kind)
+
+
+def _from_there(here: Aim, place: str, layers: Sequence[Layer], seen: Prediction, kind: str) -> RecipeOut:
+    """A recipe predicted from what was measured at its place, where something was."""
+    measured = seen_in(here, place, layers)
+    return recipe_out(here, place, layers, seen, kind).model_copy(update={"seen_after": measured.after if measured else None})
 
 
 def in_light(study: Study, illuminant: str) -> InLightOut:
@@ -258,11 +236,8 @@ def matches_of(here: Aim) -> dict[str, Any]:
     bodies = kept(here)
     best = _recommended(here, bodies)
     chosen = {p: r for p, r in here.state.recipes.items() if p in here.targets}
-    lays = [layers_of(here.bench, r.layers) for r in chosen.values()]
-    mine = {
-        place: recipe_out(here, place, layers, seen, recipe.kind)
-        for (place, recipe), layers, seen in zip(chosen.items(), lays, predict(here.bench, lays), strict=True)
-    }
+    laid = {place: layers_of(here.bench, r.layers) for place, r in chosen.items()}
+    mine = {place: _from_there(here, place, laid[place], seen, chosen[place].kind) for place, seen in looks_of(here, laid).items()}
     out: list[dict[str, Any]] = []
     for place in here.state.places:
         body = bodies.get(place.id) or {"recipes": [], "reach": {"ok": True}}

@@ -27,13 +27,15 @@ from caltin_site.references.models import Picture
 from caltin_site.shapes import Tone
 from caltin_site.studies import history
 from caltin_site.studies.aims import Aim, aim, bare_lab, lab_of_lightness, picture_of
+from caltin_site.studies.came_out import looks_of
 from caltin_site.studies.changes import apply
 from caltin_site.studies.finding import match_missing, matches_out
 from caltin_site.studies.found import frame_of, look_up
+from caltin_site.studies.laid import in_kit, layers_of, said
 from caltin_site.studies.models import Study
 from caltin_site.studies.onward import at_hand, gone_on
 from caltin_site.studies.ops import Op, OrderSteps, Settle, UsePicture, UseVersions
-from caltin_site.studies.recipes import core_rules, effective, in_kit, in_light, layers_of, predicted, proposals, recipe_out, said
+from caltin_site.studies.recipes import core_rules, effective, in_light, predicted, proposals, recipe_out
 from caltin_site.studies.schemas import FrameOut, GoesWith, NewStudy, PlaceOut, RangeOut, SheetOut, StudyCard, StudyOut
 from caltin_site.studies.state import Pins, Place, State, Token
 
@@ -54,6 +56,7 @@ __all__ = [
     "in_light",
     "known_colours",
     "layers_of",
+    "looks_of",
     "margin_of",
     "match_missing",
     "matches_out",

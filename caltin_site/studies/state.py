@@ -1,5 +1,6 @@
 """The state of a study: everything undo can bring back."""
 
+from collections.abc import Sequence
 from datetime import date
 from typing import Annotated, Literal
 from uuid import UUID
@@ -118,11 +119,33 @@ class RulesState(Strict):
         return self.own.school() if self.own else SCHOOLS[self.school] if self.school else None
 
 
+class CameOut(Strict):
+    """What a place was measured to look like when so many layers lay there."""
+
+    after: Annotated[int, Field(ge=1, le=LAYERS_MOST)]
+    tone: Lab
+
+
 class Recipe(Strict):
-    """The recipe chosen for a place."""
+    """The recipe chosen for a place, and what was measured there on the way."""
 
     layers: Annotated[list[ActShape], Field(min_length=1, max_length=LAYERS_MOST)]
     kind: RecipeKind = "own"
+    seen: CameOut | None = None
+
+    @model_validator(mode="after")
+    def _laid(self) -> "Recipe":
+        if self.seen and self.seen.after > len(self.layers):
+            raise ValueError(f"seen after {self.seen.after} layers, but there are {len(self.layers)}")
+        return self
+
+    def seen_with(self, layers: Sequence[ActShape]) -> CameOut | None:
+        """What was measured, if other layers begin with those that lay there then."""
+        return self.seen if self.seen and list(layers[: self.seen.after]) == self.layers[: self.seen.after] else None
+
+    def changed(self, to: "Recipe") -> "Recipe":
+        """Another recipe in its place, which keeps what was measured where it still holds."""
+        return to if to.seen else to.model_copy(update={"seen": self.seen_with(to.layers)})
 
 
 class Token(Strict):

@@ -49,8 +49,8 @@ def test_a_place_that_should_be_right_is_taken_to_look_as_is_said_and_cured_that
     assert left.words.startswith("Leave it")
     assert found
     # What helps goes the other way, and is told as it will look.
-    assert all((c.prediction.lab - now.lab) @ along < 0 for c in found)
-    assert all(c.difference.de00 == pytest.approx(float(delta_e_2000(target, c.prediction.lab + off))) for c in found)
+    assert all((c.prediction.lab - (now.lab + off)) @ along < 0 for c in found)
+    assert all(c.difference.de00 == pytest.approx(float(delta_e_2000(target, c.prediction.lab))) for c in found)
     assert min(c.difference.de00 for c in found) < delta_e_2000(target, target + off)
 
 
@@ -73,7 +73,7 @@ def test_what_was_measured_is_believed_before_what_is_said():
     found = cures(WAX, done, target, "too dark", looks=looks, believed=True)
     assert found.looks == pytest.approx(looks)
     assert found.astray == pytest.approx(float(delta_e_2000(now.lab, looks)))
-    assert found.cures[0].prediction.lab[0] < now.lab[0]
+    assert found.cures[0].prediction.lab[0] < looks[0]
     near = cures(WAX, done, target, "too dark", looks=now.lab + np.array([0.3, 0.0, 0.0])).cures
     assert near[0].words.startswith("Leave it")
 
@@ -179,7 +179,9 @@ def test_the_command_tells_what_is_seen_by_what_was_measured_and_else_what_is_pr
     planned = [{"colour": "brown", "pressure": "light", "passes": 2}]
     found = ask("cure", done=OCHRE, planned=planned, target={"lab": [70, 12, 24]}, **said)
     assert found.get("looks") == (pytest.approx(measured) if measured else None)
-    off = np.array(measured) - predicted(OCHRE) if measured else np.zeros(3)
     assert found["cures"]
+    off = np.array(measured) - predicted(OCHRE) if measured else np.zeros(3)
     for cure in found["cures"]:
-        assert cure["lab"] == pytest.approx(predicted([*OCHRE, *cure["layers"]]) + off, abs=1e-3)
+        # What was measured still shows through what is laid over it, never more than before.
+        still = (np.array(cure["lab"]) - predicted([*OCHRE, *cure["layers"]])) @ off
+        assert 0.2 * off @ off < still < 1.05 * off @ off if measured else abs(still) < 1e-3

@@ -6,7 +6,9 @@ from itertools import pairwise, permutations
 import numpy as np
 import pytest
 
+from caltin_core.colour.value import munsell_value
 from caltin_core.media.layers import COAT, Blend, Lay, Stroke
+from caltin_core.media.predict import courses_of
 from caltin_core.media.workbench import Workbench
 from caltin_core.plan.make import plan
 from caltin_core.plan.order import Sheet, ordered
@@ -294,3 +296,16 @@ def test_the_same_chains_are_found_whatever_the_areas_order():
         laid = [c for act in acts for c in runs[act.areas[0]][act.runs[0]].chain]
         changes.add(int(np.sum([a != b for a, b in pairwise(laid)])))
     assert len(changes) == 1
+
+
+def test_what_an_area_was_measured_to_look_like_is_what_one_stops_at_and_not_where_its_finish_adds_layers():
+    plain = area("cheek", WAX, "ochre medium 2, brown light 2")
+    ((labs, used),) = courses_of(WAX, [plain.layers])
+    darker = replace(plain, seen=(labs - np.outer([0, 1, 1], [20.0, 0.0, 0.0]), used))
+
+    def stops(mine):
+        return [s.stop_when for s in plan(WAX, [mine]).steps if s.does == "lay"]
+
+    assert stops(darker) == [f"stop when cheek reads as value {float(munsell_value(lab)):.1f}" for lab in darker.seen[0][1:]]
+    assert stops(darker) != stops(plain)
+    assert stops(replace(darker, finish=1.0)) == stops(replace(plain, finish=1.0))

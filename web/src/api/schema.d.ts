@@ -2588,6 +2588,15 @@ export interface components {
       blend: "stump" | "finger" | "blender" | "solvent";
     };
     /**
+     * CameOut
+     * @description What a place was measured to look like when so many layers lay there.
+     */
+    CameOut: {
+      /** After */
+      after: number;
+      tone: components["schemas"]["Lab"];
+    };
+    /**
      * CoatShape
      * @description A marker, a line or the white pen with its coats; `wet` holds for every one of them.
      */
@@ -2828,7 +2837,7 @@ export interface components {
     };
     /**
      * Recipe
-     * @description The recipe chosen for a place.
+     * @description The recipe chosen for a place, and what was measured there on the way.
      */
     Recipe: {
       /** Layers */
@@ -2853,6 +2862,7 @@ export interface components {
         | "one_tin"
         | "shared"
         | "own";
+      seen?: components["schemas"]["CameOut"] | null;
     };
     /**
      * RulesState
@@ -3274,6 +3284,7 @@ export interface components {
         | components["schemas"]["MergeAreas"]
         | components["schemas"]["SplitArea"]
         | components["schemas"]["SetRecipe"]
+        | components["schemas"]["SeePlace"]
         | components["schemas"]["ClearRecipe"]
         | components["schemas"]["Settle"]
         | components["schemas"]["TakeRecipes"]
@@ -3447,6 +3458,20 @@ export interface components {
       title: string;
     };
     /**
+     * SeePlace
+     * @description What a place was measured to look like when so many layers of its recipe lay there; None: not any more.
+     */
+    SeePlace: {
+      /**
+       * @description discriminator enum property added by openapi-typescript
+       * @enum {string}
+       */
+      do: "see_place";
+      /** Place */
+      place: string;
+      seen: components["schemas"]["CameOut"] | null;
+    };
+    /**
      * SetDevelop
      * @description Another balance, exposure or contrast; every tone is read again.
      */
@@ -3521,7 +3546,7 @@ export interface components {
     };
     /**
      * SetRecipe
-     * @description A recipe chosen or edited.
+     * @description A recipe chosen or edited. What was measured on the way stays where it still holds.
      */
     SetRecipe: {
       /**
@@ -3839,7 +3864,8 @@ export interface components {
      *     `uncertainty` is the ΔE00 within which 80 % of real patches lie, `value_low` and `value_high` the same as Munsell
      *     values; `measured`, whether all its colours were measured;
      *     `equal`, whether this hand can tell it from the closest; `specks`, how much the depths of the tooth differ, in L*; `warned`,
-     *     whether anything speaks against it, a caution or what a plan will say.
+     *     whether anything speaks against it, a caution or what a plan will say; `seen_after`, after how many layers the place was
+     *     measured, from which on it is predicted.
      */
     RecipeOut: {
       /**
@@ -3896,6 +3922,8 @@ export interface components {
       after: components["schemas"]["AfterOut"][];
       /** Grain */
       grain: components["schemas"]["GrainOut"][][];
+      /** Seen After */
+      seen_after?: number | null;
     };
     /**
      * InLightOut

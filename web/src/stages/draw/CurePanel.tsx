@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { client, got, Problem, type Act, type Lab, type Schemas, type StepOut } from "../../api/client";
 import { allDye, same } from "../../parts/acts";
 import { PlaceOptions } from "../../parts/PlaceOptions";
@@ -6,6 +6,7 @@ import { Fault } from "../../parts/Says";
 import { ToneField } from "../../parts/ToneField";
 import { TonePhoto } from "../../study/TonePhoto";
 import { useMatches, useUsual } from "../../study/queries";
+import { useEntries } from "../../study/useEntries";
 import { useStudy } from "../../study/useStudy";
 
 type Cures = Schemas["CuresOut"];
@@ -21,6 +22,8 @@ interface Props {
 /** Something has gone wrong: where, and what; the smallest cures from what lies there now. */
 export function CurePanel({ steps, onWrongOne, onClose }: Props) {
   const { study, change } = useStudy();
+  const { keep } = useEntries(study.id);
+  const entry = useRef(crypto.randomUUID());
   const matches = useMatches(study.id).data?.matches ?? [];
   const complaints = (useUsual().data?.complaints ?? []) as Complaint[];
   const laid = new Map<string, number>();
@@ -42,32 +45,37 @@ export function CurePanel({ steps, onWrongOne, onClose }: Props) {
   const recipe = matches.find((m) => m.place === place?.id)?.chosen;
   const done: Act[] = place && recipe ? recipe.layers.slice(0, laid.get(place.id)) : [];
   const planned: Act[] = recipe?.layers.slice(done.length) ?? [];
-  const ask = () => {
+  const ask = async () => {
     if (!place) return;
     setBusy(true);
-    got(
-      client.POST("/api/studies/{id}/cure", {
-        params: { path: { id: study.id } },
-        body: {
-          place: place.id,
-          done,
-          planned,
-          complaint: complaint || null,
-          looks,
-          beside: drawn.filter((p) => p !== place).map((p) => p.id),
-        },
-      }),
-    )
-      .then((cures) => {
-        setFound(cures);
-        setProblem(null);
-      })
-      .catch(setProblem)
-      .finally(() => setBusy(false));
+    try {
+      // What was measured is kept in the journal, and what comes next is predicted from there.
+      if (looks)
+        await keep({ client_id: entry.current, text: "", picture: null, place: place.id, tone: looks });
+      const cures = await got(
+        client.POST("/api/studies/{id}/cure", {
+          params: { path: { id: study.id } },
+          body: {
+            place: place.id,
+            done,
+            planned,
+            complaint: complaint || null,
+            looks,
+            beside: drawn.filter((p) => p !== place).map((p) => p.id),
+          },
+        }),
+      );
+      setFound(cures);
+      setProblem(null);
+    } catch (fault) {
+      setProblem(fault as Problem);
+    }
+    setBusy(false);
   };
   const again = () => setFound(null);
   const measured = (tone: Lab | null) => {
     setLooks(tone);
+    entry.current = crypto.randomUUID();
     again();
   };
   return (
@@ -126,7 +134,7 @@ export function CurePanel({ steps, onWrongOne, onClose }: Props) {
                   it needs.
                 </p>
               )}
-              <button type="button" className="act" disabled={busy} onClick={ask}>
+              <button type="button" className="act" disabled={busy} onClick={() => void ask()}>
                 Find the smallest cure
               </button>
             </>
@@ -147,7 +155,7 @@ export function CurePanel({ steps, onWrongOne, onClose }: Props) {
               {found.astray >= 0.1 && (
                 <p className="measure">
                   {looks
-                    ? `Measured, it is ΔE00 ${found.astray.toFixed(1)} from what its layers should show.`
+                    ? `Measured, it is ΔE00 ${found.astray.toFixed(1)} from what its layers should show. That is kept in the journal; what comes next is predicted from it.`
                     : `Its layers should not look so; taken as you say, ΔE00 ${found.astray.toFixed(1)} away. Measure it to be sure.`}
                 </p>
               )}

@@ -1,30 +1,15 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import {
-  client,
-  got,
-  sendFile,
-  type Lab,
-  type PictureOut,
-  type Problem,
-  type Schemas,
-} from "../../api/client";
+import { sendFile, type Lab, type PictureOut, type Problem, type Schemas } from "../../api/client";
 import { PlaceOptions } from "../../parts/PlaceOptions";
 import { Fault, Loading } from "../../parts/Says";
 import { Chip } from "../../parts/Swatch";
 import { ToneField } from "../../parts/ToneField";
 import { counted } from "../../parts/words";
 import { TonePhoto } from "../../study/TonePhoto";
+import { useEntries, useJournal } from "../../study/useEntries";
 import { useStudy } from "../../study/useStudy";
 
-type JournalOut = Schemas["JournalOut"];
 type Sitting = Schemas["SittingLogOut"];
-
-export const useJournal = (study: string) =>
-  useQuery({
-    queryKey: ["journal", study],
-    queryFn: () => got(client.GET("/api/studies/{id}/journal", { params: { path: { id: study } } })),
-  });
 
 const hour = (at: string) => new Date(at).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });
 const day = (at: string) =>
@@ -54,13 +39,9 @@ export function Journal() {
 
 function SittingLog({ sitting, number }: { sitting: Sitting; number: number }) {
   const { study } = useStudy();
-  const cache = useQueryClient();
+  const { remove } = useEntries(study.id);
   const hexes = new Map(study.kit.colours.map((c) => [c.id, c.shown.hex]));
   const names = new Map(study.places.map((p) => [p.id, p.called]));
-  const remove = (id: string) =>
-    void got(client.DELETE("/api/entries/{id}", { params: { path: { id } } })).then(() =>
-      cache.invalidateQueries({ queryKey: ["journal", study.id] }),
-    );
   return (
     <section aria-label={`Sitting ${number}`}>
       <h2>
@@ -112,7 +93,7 @@ function SittingLog({ sitting, number }: { sitting: Sitting; number: number }) {
                   type="button"
                   className="quiet"
                   aria-label={`Take out what was kept at ${hour(entry.made)}`}
-                  onClick={() => remove(entry.id)}
+                  onClick={() => void remove(entry.id)}
                 >
                   Take out
                 </button>
@@ -131,7 +112,7 @@ function SittingLog({ sitting, number }: { sitting: Sitting; number: number }) {
 /** Something to keep: a note, a photograph of the drawing, or what a place came out as. */
 export function JournalForm() {
   const { study } = useStudy();
-  const cache = useQueryClient();
+  const { keep: keepEntry } = useEntries(study.id);
   const [text, setText] = useState("");
   const [photo, setPhoto] = useState<File | null>(null);
   const [place, setPlace] = useState("");
@@ -150,13 +131,7 @@ export function JournalForm() {
     setProblem(null);
     try {
       const picture = photo ? (await sendFile<PictureOut>("/api/pictures", "picture", photo)).id : null;
-      const journal = await got(
-        client.POST("/api/studies/{id}/entries", {
-          params: { path: { id: study.id } },
-          body: { client_id: id.current, text, picture, place: tone ? place : "", tone },
-        }),
-      );
-      cache.setQueryData<JournalOut>(["journal", study.id], journal);
+      await keepEntry({ client_id: id.current, text, picture, place: tone ? place : "", tone });
       setText("");
       setPhoto(null);
       setPlace("");

@@ -4,8 +4,8 @@ import { client, got, type Schemas } from "../../api/client";
 import { Fault, Loading } from "../../parts/Says";
 import { Chip } from "../../parts/Swatch";
 import { useWork } from "../../study/queries";
+import { useJournal } from "../../study/useEntries";
 import { useStudy } from "../../study/useStudy";
-import { useJournal } from "./Journal";
 
 type Values = Schemas["ValuesOut"];
 

@@ -5,6 +5,7 @@ import { allDye, isLaid, namesOf, same } from "../../parts/acts";
 import { Empty, Fault, Loading } from "../../parts/Says";
 import { Strip } from "../../parts/Strip";
 import { useKeys } from "../../parts/useKeys";
+import { counted } from "../../parts/words";
 import { useLight, useMatches, useMatching, type Light } from "../../study/queries";
 import { Stage } from "../../study/StudyFrame";
 import { useStudy } from "../../study/useStudy";
@@ -59,6 +60,7 @@ export function Match() {
   }, [found.data, trying]);
   const match = place ? matches.get(place.id) : undefined;
   const recipe = match?.chosen ?? null;
+  const cameOut = recipe?.seen_after === recipe?.layers.length;
   useEffect(() => {
     document.title = `${study.state.title} · Match · Caltin`;
   }, [study.state.title]);
@@ -263,12 +265,16 @@ export function Match() {
               />
             </div>
             <p className="measure against" data-testid="against">
-              Value {place.target.value.toFixed(1)} asked, {recipe.tone.value.toFixed(1)} predicted:{" "}
-              <b>{recipe.difference.words}</b>{" "}
+              Value {place.target.value.toFixed(1)} asked, {recipe.tone.value.toFixed(1)}{" "}
+              {cameOut ? "measured" : "predicted"}: <b>{recipe.difference.words}</b>{" "}
               <span>
-                (ΔE00 {recipe.difference.de00.toFixed(1)};{" "}
-                {recipe.measured ? "your measured hand" : "a hand not yet measured"} may be{" "}
-                {recipe.uncertainty.toFixed(1)} away).{" "}
+                (ΔE00 {recipe.difference.de00.toFixed(1)}
+                {!cameOut &&
+                  `; ${recipe.measured ? "your measured hand" : "a hand not yet measured"} may be ${recipe.uncertainty.toFixed(1)} away`}
+                ).{" "}
+                {recipe.seen_after &&
+                  !cameOut &&
+                  `From what you measured after ${counted(recipe.seen_after, "layer")}. `}
                 {allDye(recipe.layers) ? "Paper full to" : "Tooth used"} {Math.round(100 * recipe.tooth_used)}{" "}
                 %.
               </span>
