@@ -104,7 +104,7 @@ def _measured(artist: Any, this: Evening, kit: str, sheet: str, tone: tuple[floa
     under = kits.begin_paper(artist, sheet, paper).thing
     box = kits.begin_kit(artist, kit, colours, KitData(colours=colours, measured=measured, on=paper, paper=under.pk)).thing
     kits.begin_hand(artist, hand, hand_from_fitted(this.hand), box, under)
-    patches = [([calibrating.laid(x) for x in p["layers"]], Lab.of(np.array(p["lab"]))) for p in this.patches]
+    patches = [(calibrating.stored(p["layers"]), Lab.of(np.array(p["lab"]))) for p in this.patches]
     charts.keep_patches(box, under, "one evening", patches)
 
 

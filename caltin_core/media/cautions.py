@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from caltin_core.colour.difference import chroma, hue_angle, hue_apart
 from caltin_core.media.colourants import Swatch
 from caltin_core.media.kinds import MEDIA
-from caltin_core.media.layers import STROKES, Lay, Layer, lays
+from caltin_core.media.layers import STROKES, Blend, Lay, Layer, lays
 from caltin_core.media.workbench import Workbench
 
 _Ints = NDArray[np.intp]
@@ -30,6 +30,11 @@ def holds(below: str, above: str) -> bool:
     """Whether one medium can be laid where another lies: dye is kept out by wax, and little holds on a cover."""
     kind, over = MEDIA[below].kind, MEDIA[above].kind
     return not (over == "dye" and below in WAXY) and not (kind == "cover" and over != "cover")
+
+
+def closing(medium: str) -> Blend | None:
+    """What closes the grain of a medium: wax is worked with the colourless blender, chalk with a stump; dye has none to close."""
+    return Blend("blender" if medium in WAXY else "stump") if MEDIA[medium].kind == "film" else None
 
 
 def shuts(bench: Workbench, lay: Lay) -> bool:

@@ -14,8 +14,9 @@ import numpy as np
 
 from caltin_core.colour.difference import metric
 from caltin_core.colour.tables import Floats
+from caltin_core.media.cautions import closing
 from caltin_core.media.colourants import solid_of
-from caltin_core.media.layers import Lay, Layer, Stroke
+from caltin_core.media.layers import Lay, Layer, Lift, Stroke, lays
 from caltin_core.media.moves import Space, slopes
 from caltin_core.media.predict import thin, thin_colours
 from caltin_core.media.tooth import FEW_QUANTILES
@@ -37,6 +38,8 @@ _ROW = 8
 # A patch of many coats tells how much the paper drinks; a recipe has few, and lays some of them on wet dye (common practice).
 _COATS = tuple(Stroke("coat", passes) for passes in (2, 3, 4, 6))
 _COATS_USED, _WET = (1, 2, 3), 0.35
+# Where an artist blends and lifts, so many recipes have it, and so many stacks that may be asked for (common practice).
+_ACTED, _ACTED_PAIRS = 0.5, 60
 
 
 @dataclass(frozen=True)
@@ -48,21 +51,24 @@ class FurtherRow:
     doubt: float
 
 
-def sheet(bench: Workbench, many: int, known: Sequence[Sequence[Layer]], out: frozenset[int]) -> list[tuple[Layer, ...]]:
-    """The cells of a sheet: every solid at hand that is not `known`, then what teaches most, `many` in all."""
+def sheet(
+    bench: Workbench, many: int, known: Sequence[Sequence[Layer]], out: frozenset[int], *, acts: bool = False
+) -> list[tuple[Layer, ...]]:  # fmt: skip
+    """The cells of a sheet: every solid at hand that is not `known`, then what teaches most, `many` in all; with `acts`, of a hand
+    that blends and lifts too."""
     asked = {tuple(stack) for stack in known}
     solids: list[tuple[Layer, ...]] = [(Lay(i, solid_of(s.kind)),) for i, s in enumerate(bench.swatches) if i not in out]
     first = [s for s in solids if s not in asked][:many]
-    return first + (teaching(bench, many - len(first), [*first, *asked], out) if many > len(first) else [])
+    return first + (teaching(bench, many - len(first), [*first, *asked], out, acts=acts) if many > len(first) else [])
 
 
 def teaching(
     bench: Workbench, many: int, known: Sequence[Sequence[Layer]] = (), out: frozenset[int] = frozenset(), *,
-    layers: int | None = None, each: int | None = None, random: bool = False,
+    layers: int | None = None, each: int | None = None, random: bool = False, acts: bool = False,
 ) -> list[tuple[Layer, ...]]:  # fmt: skip
     """The `many` patches that teach most of this kit, paper and hand, where `known` are measured already and the colours `out`
     are not at hand; in the order one draws them: singles by colour, then pairs. Only patches of so many `layers`, and
-    at most `each` of one colour by itself, where said.
+    at most `each` of one colour by itself, where said; with `acts`, some are blended or lifted in the end.
     With `random`, any others, to compare with.
     """
     rng = np.random.default_rng(7)
@@ -70,10 +76,15 @@ def teaching(
     if not weights.any():
         return []
     asked = {tuple(stack) for stack in known}
-    candidates = [s for s in _candidates(bench, rng, weights) if s not in asked and layers in (None, len(s))]
+    every = _candidates(bench, rng, weights)
+    if acts:
+        every += dict.fromkeys(_acted(bench, rng, _stack(bench, rng, weights, 2)) for _ in range(_ACTED_PAIRS))
+    candidates = [s for s in every if s not in asked and layers in (None, len(s))]
     if random:
         return [candidates[i] for i in rng.permutation(len(candidates))[:many]]
     targets = _aims(bench, rng, weights)
+    if acts:
+        targets = [_acted(bench, rng, t) if rng.random() < _ACTED else t for t in targets]
     jac, noise, spread = _slopes(bench, [*candidates, *targets, *known])
     first, last = len(candidates), len(candidates) + len(targets)
     for row, said in zip(jac[last:], noise[last:], strict=True):
@@ -218,6 +229,13 @@ def _stack(bench: Workbench, rng: np.random.Generator, weights: Floats, layers: 
             wet = _runs_into(bench, out, c) and bool(rng.random() < _WET)
             out.append(Lay(c, Stroke("coat", int(rng.choice(_COATS_USED)), wet=wet)))
     return tuple(out)
+
+
+def _acted(bench: Workbench, rng: np.random.Generator, stack: tuple[Layer, ...]) -> tuple[Layer, ...]:
+    """The stack with what closes its grain, or a lift, in the end; dye has neither."""
+    medium = next((bench.swatches[x.colour].medium for x in lays(stack)[-1:]), "")
+    blend = closing(medium) if medium else None
+    return stack if blend is None else (*stack, blend if rng.random() < 0.5 else Lift("kneaded"))
 
 
 def _runs_into(bench: Workbench, below: Sequence[Layer], colour: int) -> bool:

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from types import MappingProxyType
 from typing import Literal
 
-from caltin_core.media.cautions import WAXY
+from caltin_core.media.cautions import closing
 from caltin_core.media.layers import Blend, Lay, Layer, lays
 from caltin_core.media.workbench import Workbench
 
@@ -32,17 +32,15 @@ def suits(medium: str, drawing: UnderDrawing) -> str:
 
 
 def finished(bench: Workbench, layers: Sequence[Layer], finish: float | None) -> tuple[Layer, ...]:
-    """The layers with what closes the grain at their end, where a smooth finish is wanted and nothing has closed it yet.
-
-    Dye has no grain to close; wax is worked with the colourless blender, chalk with a stump.
-    """
+    """The layers with what closes the grain at their end, where a smooth finish is wanted and nothing has closed it yet."""
     laid = lays(layers)
-    if finish is None or finish < SMOOTH or not laid or bench.swatches[laid[-1].colour].kind != "film":
+    blend = closing(bench.swatches[laid[-1].colour].medium) if laid else None
+    if finish is None or finish < SMOOTH or blend is None:
         return tuple(layers)
     last = layers[-1]
     if isinstance(last, Blend) or (isinstance(last, Lay) and last.stroke.pressure == "burnish"):
         return tuple(layers)
-    return (*layers, Blend("blender" if bench.swatches[laid[-1].colour].medium in WAXY else "stump"))
+    return (*layers, blend)
 
 
 def closed(layers: Sequence[Layer]) -> bool:

@@ -7,7 +7,7 @@ from uuid import UUID
 
 from django.db.models import Q
 
-from caltin_core.contract.shapes import ActShape, BlendShape, LiftShape
+from caltin_core.contract.shapes import ActShape
 from caltin_core.errors import BadRequest
 from caltin_core.media.layers import Layer
 from caltin_core.plan.review import Reached, review
@@ -144,10 +144,10 @@ def measured(study: Study) -> list[dict[str, Any]]:
     out = [
         {"place": place, "layers": [x.model_dump(mode="json") for x in then], "tone": tone.model_dump()}
         for place, (tone, then) in came_out.items()
-        if then and not any(isinstance(x, BlendShape | LiftShape) for x in then)
+        if then
     ]  # fmt: skip
     if not out:
-        raise BadRequest("places", "say first what some places of the drawing came out as; lifted and blended ones tell nothing")
+        raise BadRequest("places", "say first what some places of the drawing came out as")
     return out
 
 

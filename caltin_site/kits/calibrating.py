@@ -1,22 +1,24 @@
 """What the sheets of a kit say of it: the patches read on a paper, and calibration by them."""
 
 import uuid
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import asdict
 from typing import Any
 
 import numpy as np
 from django.db import transaction
 from django.utils import timezone
+from pydantic import TypeAdapter
 
-from caltin_core.contract.shapes import CoatShape, HandlingShape, LaidShape, LayShape, stroke_of
+from caltin_core.contract.shapes import ActShape, HandlingShape
 from caltin_core.errors import BadRequest
 from caltin_core.media.calibrate import Calibrated, Patch, doubt, fitting, with_solids
 from caltin_core.media.colourants import Handling, Swatch
-from caltin_core.media.layers import Lay, lays
+from caltin_core.media.layers import lays
 from caltin_core.media.learnt import learnt, learnt_words
 from caltin_core.media.workbench import Workbench
 from caltin_site.kits import services
+from caltin_site.kits.laid import in_kit, layers_of
 from caltin_site.kits.models import Hand, Kit, Paper, SwatchSheet
 from caltin_site.kits.schemas import HandData, KitData, Measured, PaperData
 from caltin_site.ownership import mine
@@ -26,9 +28,12 @@ from caltin_site.shapes import Lab
 _TOLD = 4.0
 
 
-def laid(layer: dict[str, Any]) -> LaidShape:
-    """A layer as it is stored."""
-    return LayShape.model_validate(layer) if "pressure" in layer else CoatShape.model_validate(layer)
+_STORED = TypeAdapter(list[ActShape])
+
+
+def stored(layers: Sequence[dict[str, Any]]) -> list[ActShape]:
+    """The layers of a cell as they are stored."""
+    return _STORED.validate_python(layers)
 
 
 def hand_on(kit: Kit, paper: Paper) -> Hand | None:
@@ -43,21 +48,20 @@ def bench_on(kit: Kit, paper: Paper) -> Workbench:
 
 def measured_on(kit: Kit, paper: Paper, bench: Workbench) -> list[Patch]:
     """All good patches of a kit on a paper."""
-    place = {s.id: i for i, s in enumerate(bench.swatches)}
-    return [p for sheet in kit.sheets.filter(paper=paper).order_by("made") for p in patches_of(sheet, place)]
+    return [p for sheet in kit.sheets.filter(paper=paper).order_by("made") for p in patches_of(sheet, bench)]
 
 
-def patches_of(sheet: SwatchSheet, place: dict[str, int]) -> list[Patch]:
-    """The good patches of a sheet; `place` says where each colour lies in the kit."""
-    return [p for cell in sheet.patches if (p := _patch_of(sheet, cell, place)) is not None]
+def patches_of(sheet: SwatchSheet, bench: Workbench) -> list[Patch]:
+    """The good patches of a sheet."""
+    return [p for cell in sheet.patches if (p := _patch_of(sheet, cell, bench)) is not None]
 
 
-def _patch_of(sheet: SwatchSheet, cell: dict[str, Any], place: dict[str, int]) -> Patch | None:
+def _patch_of(sheet: SwatchSheet, cell: dict[str, Any], bench: Workbench) -> Patch | None:
     """A cell as a patch, where it was read well and its colours are in the kit."""
-    layers = [laid(x) for x in sheet.cells[cell["cell"]]]
-    if not cell["ok"] or not all(x.colour in place for x in layers):
+    layers = stored(sheet.cells[cell["cell"]])
+    if not cell["ok"] or not all(in_kit(bench, x) for x in layers):
         return None
-    return Patch(tuple(Lay(place[x.colour], stroke_of(x)) for x in layers), np.array(cell["lab"]))
+    return Patch(tuple(layers_of(bench, layers)), np.array(cell["lab"]))
 
 
 def _hand_name(kit: Kit, paper: Paper) -> str:
@@ -85,13 +89,12 @@ def calibrated(kit: Kit, asked: dict[str, Any]) -> Iterator[tuple[int, int]]:
 
 def _shown(kit: Kit, paper: Paper, bench: Workbench, touched: set[int]) -> list[Swatch]:
     """The colours that were measured, with the handling their cells show."""
-    place = {s.id: i for i, s in enumerate(bench.swatches)}
     alone: dict[int, list[float]] = {}
     for sheet in kit.sheets.filter(paper=paper):
         for cell in sheet.patches:
-            patch = _patch_of(sheet, cell, place)
-            if patch and cell["spread"] and len(laid_here := lays(patch.layers)) == 1:
-                alone.setdefault(laid_here[0].colour, []).append(cell["spread"])
+            patch = _patch_of(sheet, cell, bench)
+            if patch and cell["spread"] and len(patch.layers) == len(laid := lays(patch.layers)) == 1:
+                alone.setdefault(laid[0].colour, []).append(cell["spread"])
     usual = float(np.median([v for vs in alone.values() for v in vs])) if alone else 0.0
     return [learnt(bench.swatches[i], alone.get(i, ()), usual) for i in sorted(touched)]
 
@@ -129,11 +132,10 @@ def _write(kit: Kit, paper: Paper, bench: Workbench, tones: dict[str, Lab], show
 
 def _doubted(kit: Kit, paper: Paper, found: Calibrated, patches: list[Patch]) -> None:
     """Say beside the worst cells what may have happened to them; a cell read anew meanwhile is not judged."""
-    place = {s.id: i for i, s in enumerate(found.bench.swatches)}
     judged = {(p.layers, *p.lab.tolist()): float(miss) for p, miss in zip(patches, found.misses, strict=True)}
     for sheet in kit.sheets.filter(paper=paper):
         for cell in sheet.patches:
-            patch = _patch_of(sheet, cell, place)
+            patch = _patch_of(sheet, cell, found.bench)
             miss = judged.get((patch.layers, *patch.lab.tolist())) if patch else None
             if patch is not None and miss is not None:
                 perhaps = doubt(found.bench, patch, miss) or "laid as it says?"

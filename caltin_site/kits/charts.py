@@ -15,7 +15,7 @@ from caltin_core.charts.printing import as_pdf, drawn
 from caltin_core.charts.reading import OwnChart, PatchRead, read_chart, read_sheet
 from caltin_core.colour.spaces import hex_from_lab
 from caltin_core.colour.tables import Floats
-from caltin_core.contract.shapes import LaidShape, laid_shape, stroke_of
+from caltin_core.contract.shapes import ActShape, BlendShape, CoatShape, LaidShape, LayShape, LiftShape, laid_shape, stroke_of
 from caltin_core.contract.sheets import SheetShape, layout_of, sheet_shape
 from caltin_core.errors import BadRequest, UnreadablePicture
 from caltin_core.media.calibrate import Patch, is_solid
@@ -27,9 +27,11 @@ from caltin_core.media.predict import colours_of
 from caltin_core.media.teaching import FurtherRow, further_rows
 from caltin_core.media.teaching import sheet as teaching_sheet
 from caltin_core.media.workbench import Workbench
+from caltin_core.recipes.words import act_words
 from caltin_core.reference.picture import open_picture
 from caltin_site.kits import services
-from caltin_site.kits.calibrating import bench_on, hand_on, laid, measured_on, patches_of
+from caltin_site.kits.calibrating import bench_on, hand_on, measured_on, patches_of, stored
+from caltin_site.kits.laid import act_of, in_kit, layers_of, said
 from caltin_site.kits.models import Kit, KitVersion, Paper, SwatchSheet
 from caltin_site.kits.schemas import (
     CellOut,
@@ -71,10 +73,10 @@ def begin_sheet(owner: Any, kit_id: uuid.UUID, asked: NewSheet) -> SwatchSheet:
     elif asked.row:
         stacks = _row(kit, bench, done, asked.row)
     else:
-        stacks = teaching_sheet(bench, asked.many, [p.layers for p in done], _away(kit, bench))
+        stacks = teaching_sheet(bench, asked.many, [p.layers for p in done], _away(kit, bench), acts=asked.acts)
     if not stacks:
         raise BadRequest("kit", "every colour of this kit is dry, lent, lost or retired")
-    cells = {str(i + 1): [x.model_dump() for x in _stored(bench, s)] for i, s in enumerate(stacks)}
+    cells = {str(i + 1): [x.model_dump() for x in said(bench, s)] for i, s in enumerate(stacks)}
     shape = sheet_shape(lay_out(asked.page, list(cells), asked.frame)).model_dump(mode="json")
     title = f"{kit.name}, {paper.name}" + (", control" if asked.control else "")
     return SwatchSheet.objects.create(
@@ -85,18 +87,13 @@ def begin_sheet(owner: Any, kit_id: uuid.UUID, asked: NewSheet) -> SwatchSheet:
 def _about(sheet: SwatchSheet) -> list[About]:
     """What the solids of a sheet should about be: by them it is told how the camera sees. No hand changes a solid."""
     bench = bench_on(sheet.kit, sheet.paper)
-    place = {s.id: i for i, s in enumerate(bench.swatches)}
     sources = {c.id: c.source for c in services.kit_data(sheet.kit.newest_bare.pk).colours}
-    stored = {cell: [laid(x) for x in layers] for cell, layers in sheet.cells.items()}
-    here = {
-        cell: [Lay(place[x.colour], stroke_of(x)) for x in layers]
-        for cell, layers in stored.items()
-        if all(x.colour in place for x in layers)
-    }
+    cells = {cell: stored(layers) for cell, layers in sheet.cells.items()}
+    here = {cell: layers_of(bench, layers) for cell, layers in cells.items() if all(in_kit(bench, x) for x in layers)}
     solids = {cell: layers for cell, layers in here.items() if is_solid(bench, layers)}
     labs = colours_of(bench, list(solids.values()))
     return [
-        About(cell, lab, _KNOWN_WITHIN[sources[bench.swatches[layers[0].colour].id]])
+        About(cell, lab, _KNOWN_WITHIN[sources[bench.swatches[lays(layers)[0].colour].id]])
         for (cell, layers), (lab, _) in zip(solids.items(), labs, strict=True)
     ]
 
@@ -117,7 +114,7 @@ def page_of(sheet: SwatchSheet) -> bytes:
     names = _names(sheet.kit)
     words = {}
     for cell, layers in sheet.cells.items():
-        lines = [_short(laid(x), names) for x in layers]
+        lines = [_short(x, names) for x in stored(layers)]
         words[cell] = (cell, lines[0], " + ".join(lines[1:]))
     return as_pdf(drawn(layout_of(SheetShape.model_validate(sheet.layout)), sheet.title, words))
 
@@ -189,11 +186,11 @@ def keep_chart(owner: Any, kit_id: uuid.UUID, asked: ChartKept) -> KitVersion:
     return version
 
 
-def keep_strip(kit: Kit, paper: Paper, layers: Sequence[LaidShape], tone: Lab) -> None:
+def keep_strip(kit: Kit, paper: Paper, layers: Sequence[ActShape], tone: Lab) -> None:
     """Keep what a scrap strip came out as, to calibrate by. Raises BadRequest for a colour that is not in the kit."""
     known = {c.id for c in services.kit_data(kit.newest_bare.pk).colours}
     for index, layer in enumerate(layers):
-        if layer.colour not in known:
+        if isinstance(layer, LayShape | CoatShape) and layer.colour not in known:
             raise BadRequest(f"layers[{index}].colour", "this colour is not in the study's kit")
     keep_patches(kit, paper, "a scrap strip", [(layers, tone)])
 
@@ -214,7 +211,7 @@ def _rows_below(asked: ChartKept, ids: dict[int, str]) -> list[tuple[LaidShape, 
     return out
 
 
-def keep_patches(kit: Kit, paper: Paper, what: str, patches: Sequence[tuple[Sequence[LaidShape], Lab]]) -> None:
+def keep_patches(kit: Kit, paper: Paper, what: str, patches: Sequence[tuple[Sequence[ActShape], Lab]]) -> None:
     """Keep patches beside the printed sheets; their page is laid out so that they can be laid again."""
     names = [str(i + 1) for i in range(len(patches))]
     read = [
@@ -237,8 +234,7 @@ def further(owner: Any, kit_id: uuid.UUID, paper_id: uuid.UUID) -> FurtherOut:
     now, rows = _further(kit, bench, measured_on(kit, paper, bench))
     names = _names(kit)
     told = [
-        FurtherRowOut(words=r.words, cells=[_words(_stored(bench, c), names) for c in r.cells], doubt=round(r.doubt, 2))
-        for r in rows
+        FurtherRowOut(words=r.words, cells=[_words(said(bench, c), names) for c in r.cells], doubt=round(r.doubt, 2)) for r in rows
     ]
     return FurtherOut(now=round(now, 2), rows=told)
 
@@ -267,11 +263,6 @@ def _away(kit: Kit, bench: Workbench) -> frozenset[int]:
     return frozenset(i for i, s in enumerate(bench.swatches) if s.id in gone)
 
 
-def _stored(bench: Workbench, stack: Sequence[Layer]) -> list[LaidShape]:
-    """A cell's coloured layers, of which sheets are made, as they are stored."""
-    return [laid_shape(bench.swatches[x.colour].id, x.stroke) for x in lays(stack)]
-
-
 def _names(kit: Kit) -> dict[str, str]:
     return {c.id: c.name for c in services.kit_data(kit.newest_bare.pk).colours}
 
@@ -285,12 +276,14 @@ def _kept(patch: PatchRead, moved: Floats) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _words(layers: Sequence[LaidShape], names: dict[str, str]) -> str:
+def _words(layers: Sequence[ActShape], names: dict[str, str]) -> str:
     """What is laid in a cell."""
     return " + ".join(_short(x, names) for x in layers)
 
 
-def _short(layer: LaidShape, names: dict[str, str]) -> str:
+def _short(layer: ActShape, names: dict[str, str]) -> str:
+    if isinstance(layer, BlendShape | LiftShape):
+        return act_words(act_of(layer))
     return f"{names.get(layer.colour, layer.colour)}: {stroke_of(layer).words()}"
 
 
@@ -306,7 +299,7 @@ def sheet_out(sheet: SwatchSheet) -> SwatchSheetOut:
     read = {p["cell"]: p for p in sheet.patches}
     blank = {"lab": None, "ok": False, "why": "", "spread": 0.0}
     cells = [
-        _cell(read.get(cell, {**blank, "cell": cell}), _words([laid(x) for x in layers], names))
+        _cell(read.get(cell, {**blank, "cell": cell}), _words(stored(layers), names))
         for cell, layers in sheet.cells.items()
     ]  # fmt: skip
     return SwatchSheetOut(
@@ -322,7 +315,7 @@ def _drift(sheet: SwatchSheet) -> str:
     if hand is None:
         return "Calibrate first; then a control can tell whether your hand holds."
     bench = services.bench(sheet.owner, kit.newest_bare.pk, paper.newest_bare.pk, hand.newest_bare.pk)
-    patches = patches_of(sheet, {s.id: i for i, s in enumerate(bench.swatches)})
+    patches = patches_of(sheet, bench)
     if not patches:
         return "No control cell could be read; photograph it again."
     return drift(bench, patches).words

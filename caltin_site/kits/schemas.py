@@ -288,12 +288,14 @@ class SwatchSheetOut(Schema):
 
 
 class NewSheet(Strict):
-    """A sheet to lay out: so `many` cells, a `control` of three, or the `row` that was told to teach much, by its words."""
+    """A sheet to lay out: so `many` cells, some of them blended or lifted with `acts`; a `control` of three; or the `row` that was
+    told to teach much, by its words."""
 
     paper: UUID
     page: Literal["A4", "letter"] = "A4"
     frame: bool = False
     many: Annotated[int, Field(ge=1, le=96)] = 48
+    acts: bool = False
     control: bool = False
     row: Annotated[str, Field(max_length=120)] = ""
 

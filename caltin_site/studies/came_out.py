@@ -5,8 +5,8 @@ from collections.abc import Mapping, Sequence
 from caltin_core.media.layers import Layer
 from caltin_core.media.measured import Measured, as_measured
 from caltin_core.media.predict import Prediction, predict
+from caltin_site.kits.laid import said
 from caltin_site.studies.aims import Aim
-from caltin_site.studies.laid import said
 from caltin_site.studies.state import CameOut
 
 

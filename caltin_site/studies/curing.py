@@ -10,10 +10,10 @@ from caltin_core.recipes.under import under_chart
 from caltin_core.reference.edges import EdgeKind
 from caltin_core.reference.roles import MEETS
 from caltin_site.kits import services as kits
+from caltin_site.kits.laid import layers_of, said
 from caltin_site.shapes import Tone
 from caltin_site.studies.aims import Aim, aim
 from caltin_site.studies.came_out import looks_of, there
-from caltin_site.studies.laid import layers_of, said
 from caltin_site.studies.models import Study
 from caltin_site.studies.onward import zone_of
 from caltin_site.studies.reading import areas_out

@@ -16,8 +16,8 @@ from caltin_core.recipes.match import matches
 from caltin_core.recipes.rules import Rules
 from caltin_core.recipes.school_list import medium_of, proposed
 from caltin_core.reference.roles import BASE, ROLES
+from caltin_site.kits.laid import layers_of
 from caltin_site.studies.aims import Aim, aim, bare_lab
-from caltin_site.studies.laid import layers_of
 from caltin_site.studies.models import Prediction as Kept
 from caltin_site.studies.models import Study
 from caltin_site.studies.recipe_schemas import ChangeOut, FamilyOut, ProposedOut

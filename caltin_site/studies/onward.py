@@ -11,9 +11,9 @@ from caltin_core.recipes.onward import onward
 from caltin_core.recipes.rules import usable
 from caltin_core.recipes.schools import Zone, zones_of
 from caltin_core.recipes.words import recipe_words
+from caltin_site.kits.laid import layers_of, said
 from caltin_site.studies.aims import Aim
 from caltin_site.studies.came_out import there
-from caltin_site.studies.laid import layers_of, said
 from caltin_site.studies.recipes import core_rules, target_of
 from caltin_site.studies.state import Recipe
 

@@ -6,7 +6,7 @@ from uuid import UUID
 from ninja import Schema
 from pydantic import Field
 
-from caltin_core.contract.shapes import ActShape, LaidShape
+from caltin_core.contract.shapes import ActShape
 from caltin_core.recipes.faults import COMPLAINTS
 from caltin_core.reference.edges import EdgeKind
 from caltin_site.shapes import Lab, Strict, Tone
@@ -199,7 +199,7 @@ class StripAsked(Strict):
     """What a scrap strip of these layers came out as."""
 
     place: PlaceId
-    layers: Annotated[list[LaidShape], Field(min_length=1, max_length=12)]
+    layers: Annotated[list[ActShape], Field(min_length=1, max_length=40)]
     tone: Lab
 
 

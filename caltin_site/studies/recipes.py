@@ -29,10 +29,10 @@ from caltin_core.recipes.targets import Target
 from caltin_core.recipes.words import act_words, recipe_words
 from caltin_core.reference.roles import is_skin
 from caltin_site.kits import services as kits
+from caltin_site.kits.laid import layers_of, said
 from caltin_site.shapes import Lab, Tone
 from caltin_site.studies.aims import Aim, aim
 from caltin_site.studies.came_out import looks_of, seen_in
-from caltin_site.studies.laid import layers_of, said
 from caltin_site.studies.models import Prediction as Kept
 from caltin_site.studies.models import Study
 from caltin_site.studies.recipe_schemas import AfterOut, DifferenceOut, GrainOut, InLightOut, PlaceInLight, ReachOut, RecipeOut

@@ -19,6 +19,7 @@ from caltin_core.reference.roles import BASE, EYE_ROLES, ROLES
 from caltin_core.reference.sheet import eye_line, grid_lines
 from caltin_core.skin.undertone import undertone
 from caltin_site.kits import services as kits
+from caltin_site.kits.laid import in_kit, layers_of, said
 from caltin_site.kits.models import Kit
 from caltin_site.ownership import mine
 from caltin_site.references import services as references
@@ -31,7 +32,6 @@ from caltin_site.studies.came_out import looks_of
 from caltin_site.studies.changes import apply
 from caltin_site.studies.finding import match_missing, matches_out
 from caltin_site.studies.found import frame_of, look_up
-from caltin_site.studies.laid import in_kit, layers_of, said
 from caltin_site.studies.models import Study
 from caltin_site.studies.onward import at_hand, gone_on
 from caltin_site.studies.ops import Op, OrderSteps, Settle, UsePicture, UseVersions

@@ -8,9 +8,9 @@ from caltin_core.errors import BadRequest
 from caltin_core.media.predict import predict
 from caltin_core.recipes.match import matches
 from caltin_site.kits import calibrating, charts
+from caltin_site.kits.laid import layers_of, said
 from caltin_site.studies import history
 from caltin_site.studies.aims import aim
-from caltin_site.studies.laid import layers_of, said
 from caltin_site.studies.models import Study
 from caltin_site.studies.recipe_schemas import StripAsked
 from caltin_site.studies.recipes import core_rules, target_of

@@ -7,6 +7,7 @@ import numpy as np
 import pytest
 
 from caltin_core.media.calibrate import Patch, calibrate
+from caltin_core.media.layers import Blend, Lay, Lift
 from caltin_core.media.teaching import further_rows, teaching
 from tests.core.worlds import LABS, misses, world
 
@@ -88,3 +89,24 @@ def test_what_was_never_laid_wet_is_what_a_marker_s_row_would_teach_most():
     assert now - first.doubt > 2 * (now - min(r.doubt for r in others))
     _, after = further_rows(bench, [*(p.layers for p in patches), *first.cells])
     assert after[0].words != first.words
+
+
+@pytest.mark.parametrize("medium", ["wax_pencil", "soft_pastel"])
+def test_who_blends_and_lifts_is_asked_for_it_and_how_hard_is_then_less_in_doubt(medium):
+    doubt = {}
+    for acts in (False, True):
+        sheet, bench, *_ = world(medium)
+        stacks = teaching(bench, 40, acts=acts)
+        worked = {type(s[-1]) for s in stacks if not isinstance(s[-1], Lay)}
+        assert worked == ({Blend, Lift} if acts else set())
+        hand = calibrate(bench, [Patch(s, sheet.patch(s)) for s in stacks]).bench.hand
+        # Of a hand's fifteen numbers the last but two and the last but one: how hard it rubs, how much it lifts, as logarithms.
+        doubt[acts] = np.std([row[12:14] for row in hand.members], axis=0)
+    narrowed = doubt[True] / doubt[False]
+    assert narrowed.min() < 0.6
+    assert narrowed.max() < 1.01
+
+
+def test_dye_is_neither_blended_nor_lifted_on_a_sheet():
+    _, bench, *_ = world("alcohol_marker")
+    assert all(isinstance(x, Lay) for stack in teaching(bench, 20, acts=True) for x in stack)

@@ -93,7 +93,7 @@ def test_a_demo_evening_can_be_added_to(artist):
         kit,
         paper,
         "one evening",
-        [([calibrating.laid(x) for x in p["layers"]], Lab.of(np.array(p["lab"]))) for p in evening.patches],
+        [(calibrating.stored(p["layers"]), Lab.of(np.array(p["lab"]))) for p in evening.patches],
     )
     for _ in calibrating.calibrated(kit, {"paper": str(paper.pk)}):
         pass

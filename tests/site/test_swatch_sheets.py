@@ -15,13 +15,14 @@ from caltin_core.colour.difference import delta_e_2000
 from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_lab
 from caltin_core.contract.shapes import stroke_of
 from caltin_core.contract.sheets import SheetShape, layout_of
-from caltin_core.media.layers import Lay
+from caltin_core.media.layers import Lay, Stroke
 from caltin_core.media.predict import colours_of
 from caltin_core.standins.camera import Shot, corners_of, page_of, photograph
 from caltin_core.standins.paper import Sheet
 from caltin_site.jobs import services as jobs
 from caltin_site.kits import calibrating
 from caltin_site.kits import services as kits
+from caltin_site.kits.laid import act_of
 from caltin_site.kits.models import Hand, Kit, Paper, SwatchSheet
 from demo.kits import WAX_24
 
@@ -41,7 +42,9 @@ def cells_of(sheet_id):
     """The spectra of a printed sheet's cells, each drawn as it says."""
     virtual, at = desk()
     return {
-        cell: virtual.reflectance([Lay(at[x["colour"]], stroke_of(calibrating.laid(x))) for x in layers])
+        cell: virtual.reflectance(
+            [Lay(at[x.colour], stroke_of(x)) if hasattr(x, "colour") else act_of(x) for x in calibrating.stored(layers)]
+        )
         for cell, layers in SwatchSheet.objects.get(pk=sheet_id).cells.items()
     }
 
@@ -95,13 +98,7 @@ def test_a_photograph_makes_a_calibrated_kit_paper_and_hand_and_the_old_ones_sta
     rng = np.random.default_rng(1)
     bench = kits.bench(artist.user, kit.newest.pk, paper.newest.pk, hand.newest.pk)
     old = kits.bench(artist.user, artist.kit.pk, artist.paper.pk, artist.hand.version)
-    unseen = [
-        [
-            Lay(int(c), stroke_of(calibrating.laid({"colour": ids[c], "pressure": "medium", "passes": 2})))
-            for c in rng.integers(12, size=2)
-        ]
-        for _ in range(20)
-    ]
+    unseen = [[Lay(int(c), Stroke("medium", 2)) for c in rng.integers(12, size=2)] for _ in range(20)]
     truth = np.array(
         [lab_from_reflectance(virtual.reflectance([Lay(at[ids[x.colour]], x.stroke) for x in stack])) for stack in unseen]
     )
@@ -315,3 +312,17 @@ def test_rows_of_a_marker_s_chart_are_coats(artist):
     assert [c["words"] for c in sheet["cells"]] == ["Tide: two coats"]
     much = {**asked, "seen": 2, "tones": [tone(90 - 8 * i) for i in range(8)], "ways": asked["ways"] * 7}
     assert "6 coats" in artist.post(f"kits/{kit}/charts", much).json()["detail"]
+
+
+def test_who_blends_and_lifts_is_asked_for_it_and_the_hand_learns_from_what_came_of_it(artist):
+    kit, paper = artist.kit.thing_id, str(artist.paper.thing_id)
+    made = artist.post(f"kits/{kit}/sheets", {"paper": paper, "many": 60, "acts": True}).json()
+    worked = [c["cell"] for c in made["cells"] if "blend with" in c["words"] or "lift with" in c["words"]]
+    assert worked
+    read = send(artist, made, photo_of(made["id"])).json()
+    assert sum(c["ok"] for c in read["cells"] if c["cell"] in worked) > len(worked) / 2
+    for _ in calibrating.calibrated(artist.kit.thing, {"paper": paper}):
+        pass
+    fitted = Hand.objects.get(paper=artist.paper.thing_id).newest.data["fitted"]
+    # Without any such cell how a hand rubs and lifts stays as doubtful as it was.
+    assert np.std([m[-3:] for m in fitted["members"]], axis=0).min() < 0.3

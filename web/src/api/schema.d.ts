@@ -2064,7 +2064,8 @@ export interface components {
     };
     /**
      * NewSheet
-     * @description A sheet to lay out: so `many` cells, a `control` of three, or the `row` that was told to teach much, by its words.
+     * @description A sheet to lay out: so `many` cells, some of them blended or lifted with `acts`; a `control` of three; or the `row` that was
+     *     told to teach much, by its words.
      */
     NewSheet: {
       /**
@@ -2088,6 +2089,11 @@ export interface components {
        * @default 48
        */
       many: number;
+      /**
+       * Acts
+       * @default false
+       */
+      acts: boolean;
       /**
        * Control
        * @default false
@@ -5119,7 +5125,12 @@ export interface components {
       /** Place */
       place: string;
       /** Layers */
-      layers: (components["schemas"]["LayShape"] | components["schemas"]["CoatShape"])[];
+      layers: (
+        | components["schemas"]["LayShape"]
+        | components["schemas"]["CoatShape"]
+        | components["schemas"]["BlendShape"]
+        | components["schemas"]["LiftShape"]
+      )[];
       tone: components["schemas"]["Lab"];
     };
     /**

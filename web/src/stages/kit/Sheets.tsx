@@ -58,6 +58,7 @@ export function Sheets() {
   const [own, setOwn] = useState(false);
   const [page, setPage] = useState<"A4" | "letter">("A4");
   const [frame, setFrame] = useState(false);
+  const [acts, setActs] = useState(false);
   const [many, setMany] = useState(48);
   const [open, setOpen] = useState<string | null>(null);
   const [busy, setBusy] = useState("");
@@ -98,7 +99,7 @@ export function Sheets() {
     got(
       client.POST("/api/kits/{id}/sheets", {
         params: { path: { id } },
-        body: { paper, page, frame, many, control: many === 3 && !row, row },
+        body: { paper, page, frame, many, acts, control: many === 3 && !row, row },
       }),
     )
       .then(keep)
@@ -299,6 +300,12 @@ export function Sheets() {
               <input type="checkbox" checked={frame} onChange={(event) => setFrame(event.target.checked)} /> A
               frame to cut out, for paper no printer takes
             </label>
+            {kit.data.colours.some((c) => c.medium !== "alcohol_marker") && (
+              <label className="check">
+                <input type="checkbox" checked={acts} onChange={(event) => setActs(event.target.checked)} /> I
+                blend and lift: ask for that too
+              </label>
+            )}
             <div className="actions">
               <button type="button" className="act" disabled={busy !== "" || !paper} onClick={() => layOut()}>
                 Lay it out

@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 import type { Act, RecipeOut } from "../../api/client";
-import { allDye, isLaid, namesOf, same } from "../../parts/acts";
+import { allDye, namesOf, same } from "../../parts/acts";
 import { Empty, Fault, Loading } from "../../parts/Says";
 import { Strip } from "../../parts/Strip";
 import { useKeys } from "../../parts/useKeys";
@@ -200,7 +200,7 @@ export function Match() {
                 <StripForm
                   key={place.id}
                   place={place.id}
-                  layers={recipe.layers.filter(isLaid)}
+                  layers={recipe.layers}
                   words={recipe.sentence}
                   onClose={() => setStrip(false)}
                 />

@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useState } from "react";
-import { client, got, Problem, type JobOut, type Lab, type Laid } from "../../api/client";
+import { client, got, Problem, type Act, type JobOut, type Lab } from "../../api/client";
 import { Fault } from "../../parts/Says";
 import { ToneField } from "../../parts/ToneField";
 import { TonePhoto } from "../../study/TonePhoto";
@@ -9,7 +9,7 @@ import { useStudy } from "../../study/useStudy";
 
 interface Props {
   place: string;
-  layers: Laid[];
+  layers: Act[];
   words: string;
   onClose: () => void;
 }

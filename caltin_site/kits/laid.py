@@ -8,13 +8,18 @@ from caltin_core.media.layers import Blend, Lay, Layer, Lift
 from caltin_core.media.workbench import Workbench
 
 
+def act_of(act: BlendShape | LiftShape) -> Blend | Lift:
+    """A blend or a lift as the core has it."""
+    return Blend(act.blend) if isinstance(act, BlendShape) else Lift(act.lift)
+
+
 def layers_of(bench: Workbench, layers: Sequence[ActShape]) -> list[Layer]:
     """Layers by the kit's places. Raises BadRequest for a colour that is not in the kit."""
     place = {s.id: i for i, s in enumerate(bench.swatches)}
     out: list[Layer] = []
     for index, layer in enumerate(layers):
         if isinstance(layer, BlendShape | LiftShape):
-            out.append(Blend(layer.blend) if isinstance(layer, BlendShape) else Lift(layer.lift))
+            out.append(act_of(layer))
             continue
         if layer.colour not in place:
             raise BadRequest(f"layers[{index}].colour", "this colour is not in the study's kit")
