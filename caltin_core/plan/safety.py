@@ -30,12 +30,22 @@ def safety(media: Sequence[str], layers: Sequence[Layer]) -> list[str]:
 
 def with_labels(cautions: Sequence[str], harmful: Mapping[str, str], fading: Sequence[str]) -> list[str]:
     """A plan's cautions with what the labels of its colours say: by their names what some contain, and which fade in light."""
-    said = [f"{name} contains {what}: make no dust, keep it from the mouth, wash your hands." for name, what in harmful.items()]
+    alike: dict[str, list[str]] = {}
+    for name, what in harmful.items():
+        alike.setdefault(what, []).append(name)
+    said = [
+        f"{listed(names)} contain{_s(names)} {what}: make no dust, keep it from the mouth, wash your hands."
+        for what, names in alike.items()
+    ]
     if fading:
-        fades = "fades" if len(set(fading)) == 1 else "fade"
-        said.append(f"{listed(fading)} {fades} in light: keep the drawing out of the sun.")
+        said.append(f"{listed(fading)} fade{_s(fading)} in light: keep the drawing out of the sun.")
     first = [FIRST] if harmful or FIRST in cautions else []
     return [*(c for c in cautions if c != FIRST), *said, *first]
+
+
+def _s(names: Sequence[str]) -> str:
+    """What a verb ends in after these."""
+    return "s" if len(set(names)) == 1 else ""
 
 
 def on_paper(cautions: Sequence[str]) -> list[str]:

@@ -263,6 +263,8 @@ def test_what_labels_say_is_told_and_the_label_comes_first():
     assert told[1].startswith("Ember contains cadmium: ")
     assert told[2].startswith("Gull and Signal fade in light")
     assert told[3:] == [FIRST]
+    both = with_labels([], {"Ember": "cadmium", "Butter": "cadmium", "Quay": "lead"}, [])
+    assert [x.split(":")[0] for x in both[:-1]] == ["Ember and Butter contain cadmium", "Quay contains lead"]
     assert with_labels([], {}, ["Gull"]) == ["Gull fades in light: keep the drawing out of the sun."]
     assert with_labels([], {"Ember": "lead"}, [])[-1] == FIRST
     assert with_labels([], {}, []) == []
