@@ -12,13 +12,18 @@ import numpy as np
 from caltin_core.colour.tables import Floats
 from caltin_core.media.film import THINNEST, over
 from caltin_core.media.hand import Hand
+from caltin_core.media.medium import DUST
 from caltin_core.media.stack import Drawn, work_in
 from caltin_core.media.tooth import relief
 
-# (share of the film below worked in, evening of the quantiles, leaves a burnished surface), for wax
+# (share of the film below worked in, of wax and of dust for each unit that is loose; evening of the quantiles; whether it leaves a
+# burnished surface). A finger hardly moves wax, and makes one tone of two layers of soft pastel.
 BLENDINGS = MappingProxyType(
-    {"finger": (0.15, 0.15, False), "stump": (0.3, 0.25, False), "blender": (0.6, 0.4, True), "solvent": (0.9, 0.7, False)}
-)
+    {
+        "finger": (0.15, 0.375, 0.15, False), "stump": (0.3, 0.47, 0.25, False), "blender": (0.6, 0.6, 0.4, True),
+        "solvent": (0.9, 0.9, 0.7, False),
+    }
+)  # fmt: skip
 # The share of a dye that a colourless blender or solvent pushes away.
 WASHINGS = MappingProxyType({"finger": 0.0, "stump": 0.0, "blender": 0.25, "solvent": 0.25})
 # No blend works in more of a film in an ordinary hand, however loose that is.
@@ -49,8 +54,8 @@ def blend(drawn: Drawn, kind: str, hand: Hand) -> Drawn:
     """
     if drawn.below is None:
         return drawn
-    merge, even, polish = BLENDINGS[kind]
-    worked = even_out(_worked_through(drawn, merge, hand), _rubbed(even * drawn.loose, hand))
+    _, _, even, polish = BLENDINGS[kind]
+    worked = even_out(_worked_through(drawn, kind, hand), _rubbed(even * drawn.loose, hand))
     kept = np.where(drawn.dyed, 1 - _rubbed(np.array(WASHINGS[kind]), hand), 1.0).astype(drawn.fill.dtype)
     if drawn.dyed.any():
         thick = worked.thick * kept[:, None]
@@ -66,14 +71,16 @@ def _rubbed(share: Floats, hand: Hand) -> Floats:
     return out
 
 
-def _worked_through(drawn: Drawn, merge: float, hand: Hand) -> Drawn:
+def _worked_through(drawn: Drawn, kind: str, hand: Hand) -> Drawn:
     """Each film worked into the one over it, from the lowest upwards, so that of deeper ones less and less comes to the top."""
     under = drawn.below
     if under is None:
         return drawn
     if under.below is not None:
-        under = _worked_through(under, merge, hand)
+        under = _worked_through(under, kind, hand)
         drawn = replace(drawn, base=under.seen, below=under)
+    wax, dust, _, _ = BLENDINGS[kind]
+    merge = np.where(drawn.loose > DUST, dust, wax).astype(drawn.loose.dtype)
     return work_in(drawn, (_rubbed(merge * drawn.loose, hand) * (under.loose > 0))[:, None])
 
 

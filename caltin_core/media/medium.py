@@ -8,8 +8,8 @@ Kind = Literal["film", "dye", "cover"]
 KINDS: tuple[Kind, ...] = ("film", "dye", "cover")
 
 
-# A medium looser than this against wax is dusty enough to cover.
-_LOOSE = 1.2
+# A medium looser than this against wax is dust: it covers, and is rubbed with ease.
+DUST = 1.2
 
 
 @dataclass(frozen=True)
@@ -70,4 +70,4 @@ class Medium:
     @property
     def covers(self) -> bool:
         """Whether it is a loose medium, such as pastel, that covers what lies below; common practice."""
-        return self.kind == "film" and self.loose > _LOOSE
+        return self.kind == "film" and self.loose > DUST

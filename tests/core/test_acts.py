@@ -92,6 +92,20 @@ def test_how_much_is_lifted_does_not_hang_on_how_steeply_it_falls(kind, topmost)
     assert gone > 0.4 * LIFTINGS[kind]
 
 
+@pytest.mark.parametrize("tool", ["finger", "stump"])
+def test_fingers_and_stumps_make_one_tone_of_soft_pastel_and_move_wax_far_less(tool):
+    # Common practice.
+    share = {}
+    for medium in ("soft_pastel", "wax_pencil"):
+        bench = bench_of(medium)
+        top, below = bench.colourants.k[2], bench.colourants.k[0]
+        rubbed = drawn(bench, [*laid(0, 2, passes=2), Blend(tool)]).k.mean(axis=(0, 1))
+        dragged = drawn(bench, laid(0, 2, passes=2)).k.mean(axis=(0, 1))
+        share[medium] = float(((rubbed - dragged) / (below - top)).max())
+    assert share["soft_pastel"] > 0.15
+    assert share["wax_pencil"] < 0.75 * share["soft_pastel"]
+
+
 def test_one_who_rubs_harder_blends_more_and_one_who_presses_the_eraser_lifts_more():
     usual, hard = bench_of("soft_pastel"), bench_of("soft_pastel", Hand(rubs=2.5, lifts=2.0))
     plain, blended, lifted = laid(0, 2), [*laid(0, 2), Blend("finger")], [*laid(0, 2), Lift("kneaded")]
