@@ -148,9 +148,10 @@ def cures(
     noticeably, even where what was laid should not show it; but then leaving it comes first. Where layers are still `planned` no
     place is believed to look wrong, and going on by them is a way like others, of no effort. `beside` are the Lab (3,) of what
     is drawn around it: where nothing dark stands there yet, a place that seems too dark is left alone first. Rules are those of
-    recipes; of their layers no more than three are used. `earlier` is what was laid as it was measured before, where it was.
+    recipes; of their layers no more than three are used. `earlier` is what was laid as it was measured before, where it was
+    and is not `looks`.
     """
-    should = earlier or as_laid(bench, done)
+    should = earlier if earlier and looks is None else as_laid(bench, done)
     (now,) = should.predict([()])
     said = departure(now, target, complaint) if believed and not planned else np.zeros(3)
     measured = looks is not None

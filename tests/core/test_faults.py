@@ -8,6 +8,7 @@ import pytest
 from caltin_core.cli import answer
 from caltin_core.colour.difference import chroma, delta_e_2000
 from caltin_core.media.layers import Blend, Lay, Lift, Stroke
+from caltin_core.media.measured import as_measured
 from caltin_core.media.predict import predict
 from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.cure import cures
@@ -185,3 +186,16 @@ def test_the_command_tells_what_is_seen_by_what_was_measured_and_else_what_is_pr
         # What was measured still shows through what is laid over it, never more than before.
         still = (np.array(cure["lab"]) - predicted([*OCHRE, *cure["layers"]])) @ off
         assert 0.2 * off @ off < still < 1.05 * off @ off if measured else abs(still) < 1e-3
+
+
+def test_what_was_measured_before_is_what_a_place_should_look_like_until_it_is_measured_anew():
+    done, now, target = right(WAX)
+    before = now.lab + np.array([4.0, 3.0, 0.0])
+    earlier = as_measured(WAX, done, before)
+    found = cures(WAX, done, target, earlier=earlier)
+    assert found.looks == pytest.approx(before, abs=0.01)
+    assert found.astray == 0
+    again = cures(WAX, done, target, looks=now.lab, earlier=earlier)
+    assert again.looks == pytest.approx(now.lab)
+    assert again.astray == pytest.approx(0, abs=1e-6)
+    assert again.cures[0].words.startswith("Leave it")

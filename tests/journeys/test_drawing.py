@@ -314,3 +314,23 @@ def test_journal_look_back_and_library_have_no_accessibility_violation(page, cal
     expect(page.locator(".library-one h2")).to_be_visible()
     found = Axe().run(page)
     assert found.violations_count == 0, found.generate_report()
+
+
+def test_a_place_that_was_measured_while_it_is_drawn_goes_on_from_there(page, caltin):
+    from_tones(page, caltin, ["52 20 24"])
+    page.keyboard.press(" ")
+    expect(page.get_by_text("Step 2 of").or_(page.get_by_role("heading", name="Step back and look."))).to_be_visible()
+    expect(page.get_by_text("not sent yet")).to_have_count(0)
+    page.wait_for_load_state("networkidle")
+    page.keyboard.press("w")
+    page.get_by_text("Measure what it looks like").click()
+    page.get_by_label("Its tone").fill("74 20 30")
+    page.get_by_role("button", name="Find the smallest cure").click()
+    expect(page.get_by_text("That is kept in the journal")).to_be_visible(timeout=SOLVE)
+    page.get_by_role("button", name="Put it next in the plan").first.click()
+    expect(page.locator(".draw-name")).to_be_visible()
+    page.get_by_role("link", name="Match").click()
+    expect(page.get_by_test_id("against")).to_contain_text("From what you measured after 1 layer")
+    page.get_by_role("link", name="Keep").click()
+    page.keyboard.press("j")
+    expect(page.locator(".came-out")).to_be_visible()
