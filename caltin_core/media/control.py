@@ -18,11 +18,11 @@ _HOLDS, _DRIFTED = 2.5, 4.0
 
 
 def controls(bench: Workbench, patches: Sequence[Patch]) -> list[tuple[Layer, ...]]:
-    """A light, a middle and a dark one of the patches laid before; none of them a solid, or hidden under one, where that can be,
-    since a solid tells little of the hand. Raises BadRequest where there are too few."""
+    """A light, a middle and a dark one of the patches laid before; none of them a solid, or hidden under one, or blended or lifted,
+    where that can be, since these tell little of how the hand presses. Raises BadRequest where there are too few."""
     if len(patches) < CONTROLS:
         raise BadRequest("paper", "measure a sheet on this paper first; a control lays three of its cells again")
-    telling = [p for p in patches if not _hidden(bench, p.layers)]
+    telling = [p for p in patches if all(isinstance(x, Lay) for x in p.layers) and not _hidden(bench, p.layers)]
     by_depth = sorted(telling if len(telling) >= CONTROLS else patches, key=lambda p: float(p.lab[0]))
     return [by_depth[int((i + 0.5) * len(by_depth) / CONTROLS)].layers for i in range(CONTROLS)]
 

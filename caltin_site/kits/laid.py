@@ -32,8 +32,10 @@ def layers_of(bench: Workbench, layers: Sequence[ActShape]) -> list[Layer]:
 
 
 def in_kit(bench: Workbench, act: ActShape) -> bool:
-    """Whether the kit has what this takes; a blend or a lift needs no colour."""
-    return isinstance(act, BlendShape | LiftShape) or any(s.id == act.colour for s in bench.swatches)
+    """Whether the kit has what this takes, of a medium that is laid so; a blend or a lift needs no colour."""
+    if isinstance(act, BlendShape | LiftShape):
+        return True
+    return any(s.id == act.colour and isinstance(act, CoatShape) == (s.kind != "film") for s in bench.swatches)
 
 
 def said(bench: Workbench, layers: Sequence[Layer]) -> list[ActShape]:

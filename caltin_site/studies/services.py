@@ -84,12 +84,14 @@ def begin(owner: Any, asked: NewStudy) -> Study:
 
 
 def copy(owner: Any, id: uuid.UUID) -> Study:
-    """Another study of the same picture, as this one stands: to crop it otherwise, or to try another way."""
+    """Another study of the same picture, as this one stands: to crop it otherwise, or to try another way. Nothing of it is drawn,
+    so that nothing was measured."""
     first = mine(Study, owner, id)
     state = history.state_of(first)
     title = f"{state.title[:110]}, again"
     study = Study(owner=owner, title=title)
-    history.begin(study, state.model_copy(update={"title": title}))
+    recipes = {place: recipe.model_copy(update={"seen": None}) for place, recipe in state.recipes.items()}
+    history.begin(study, state.model_copy(update={"title": title, "recipes": recipes}))
     return study
 
 

@@ -78,6 +78,12 @@ def test_it_can_be_undone_and_goes_with_its_entry(begun, artist):
     assert artist.get(f"studies/{study['id']}").json()["state"]["recipes"][place]["seen"] is None
 
 
+def test_a_copy_of_the_study_is_not_drawn_and_so_not_measured(begun, artist):
+    study, place, _ = measured(artist, begun)
+    copy = artist.post(f"studies/{study['id']}/copy", {}).json()
+    assert copy["state"]["recipes"][place] == {**study["state"]["recipes"][place], "seen": None}
+
+
 def test_it_is_no_change_where_nothing_lies_there(matched, artist):
     study = artist.change(matched, do="settle")
     place = study["places"][0]["id"]

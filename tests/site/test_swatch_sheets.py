@@ -314,6 +314,15 @@ def test_rows_of_a_marker_s_chart_are_coats(artist):
     assert "6 coats" in artist.post(f"kits/{kit}/charts", much).json()["detail"]
 
 
+def test_a_cell_of_a_colour_that_is_of_another_medium_by_now_is_not_taken(artist, sheet):
+    row = SwatchSheet.objects.get(pk=sheet["id"])
+    colour = row.cells["1"][0]["colour"]
+    row.cells["1"] = [{"colour": colour, "passes": 2, "wet": False}]
+    row.patches = [{"cell": cell, "lab": [60, 10, 10], "spread": 0.1, "ok": True, "why": ""} for cell in ("1", "2")]
+    bench = kits.bench(artist.user, artist.kit.pk, artist.paper.pk, artist.hand.version)
+    assert len(calibrating.patches_of(row, bench)) == 1
+
+
 def test_who_blends_and_lifts_is_asked_for_it_and_the_hand_learns_from_what_came_of_it(artist):
     kit, paper = artist.kit.thing_id, str(artist.paper.thing_id)
     made = artist.post(f"kits/{kit}/sheets", {"paper": paper, "many": 60, "acts": True}).json()
