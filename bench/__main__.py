@@ -10,7 +10,7 @@ from bench.charts import charts
 from bench.core import against_differential_evolution, found_again, honest_optimum, speed
 from bench.evening import evening
 from bench.hours import hours, killed
-from bench.measured import came_out
+from bench.measured import came_out, worked_sheets
 from bench.media import acts, curve, media, pace, recipes_drawn, sheets
 from bench.plans import plans
 from bench.reading import balance_and_light, pictures_in_the_browser, zones_and_pigments
@@ -22,7 +22,7 @@ def main() -> None:
     """Measure and print."""
     rows = []
     parts = (
-        pace, media, acts, came_out, recipes_drawn, curve, sheets, charts, speed, found_again, honest_optimum, faces,
+        pace, media, acts, came_out, worked_sheets, recipes_drawn, curve, sheets, charts, speed, found_again, honest_optimum, faces,
         against_every_stack, against_evolution, family_pace, cured, plans, hours, killed, evening, zones_and_pigments,
         balance_and_light, browser, pictures_in_the_browser, against_differential_evolution,
     )  # fmt: skip

@@ -1,4 +1,4 @@
-"""How truly what goes over a measured place is predicted, judged by stand-in sheets."""
+"""What was measured on the way, and hands that blend and lift, judged by stand-in sheets."""
 
 from dataclasses import replace
 
@@ -7,9 +7,13 @@ import numpy as np
 from bench.media import CASES, COLOURS, SEEDS, UNSEEN, random_of, world
 from bench.table import Row
 from caltin_core.colour.difference import delta_e_2000
-from caltin_core.media.calibrate import calibrate
+from caltin_core.media.calibrate import Patch, calibrate
 from caltin_core.media.measured import as_measured
 from caltin_core.media.predict import colours_of
+from caltin_core.media.teaching import sheet
+
+# So many cells fit on a page; and what is rare in a drawing is judged on more kits.
+_CELLS, _KITS = 96, (*SEEDS, 27, 28, 29, 30)
 
 
 def came_out() -> list[Row]:
@@ -29,4 +33,23 @@ def came_out() -> list[Row]:
             kept, alone = np.median(misses, axis=0)
             said = f"{case}, {nature}: median of what goes over a place that was measured, against by its layers alone"
             rows.append(Row(said, float(kept / alone), "x", 1.0))
+    return rows
+
+
+def worked_sheets() -> list[Row]:
+    """Full sheets that ask for blends and lifts against sheets that do not, by stacks with one of either."""
+    rows = []
+    for case in ("pencil", "pastel on tone"):
+        for nature in ("as it comes", "another paper"):
+            most = {}
+            for acts in (False, True):
+                misses = []
+                for seed in _KITS:
+                    here = world(case, nature, seed, acted=True)
+                    cells = sheet(here.bench, _CELLS, [], frozenset(), acts=acts)
+                    bench = calibrate(here.bench, [Patch(s, here.sheet.patch(s)) for s in cells]).bench
+                    misses.append(delta_e_2000(here.truth, np.array([lab for lab, _ in colours_of(bench, here.unseen)])))
+                most[acts] = float(np.quantile(np.concatenate(misses), 0.9))
+            said = f"{case}, {nature}: 90th percentile of worked stacks after a sheet that asks for such, against one that does not"
+            rows.append(Row(said, most[True] / most[False], "x", 1.0))
     return rows
