@@ -302,7 +302,7 @@ class Kit:
                     self._known[key] = self._laid(shape, here)
                 out.append(self._known[key])
             else:
-                out.append(Blend(shape.blend) if isinstance(shape, BlendShape) else Lift(shape.lift))
+                out.append(act_of(shape))
             if len(out) > MAX_EXPANDED:
                 raise BadRequest(where, f"these are more than {MAX_EXPANDED} layers once every repeat is written out")
         return out
@@ -334,6 +334,11 @@ def stroke_of(shape: LaidShape) -> Stroke:
     if isinstance(shape, CoatShape):
         return Stroke(COAT, shape.passes, wet=shape.wet)
     return Stroke(shape.pressure, shape.passes, shape.point, shape.turned)
+
+
+def act_of(shape: BlendShape | LiftShape) -> Blend | Lift:
+    """The blend or the lift that the contract says."""
+    return Blend(shape.blend) if isinstance(shape, BlendShape) else Lift(shape.lift)
 
 
 def laid_shape(colour: str, stroke: Stroke) -> LaidShape:

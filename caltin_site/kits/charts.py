@@ -15,7 +15,17 @@ from caltin_core.charts.printing import as_pdf, drawn
 from caltin_core.charts.reading import OwnChart, PatchRead, read_chart, read_sheet
 from caltin_core.colour.spaces import hex_from_lab
 from caltin_core.colour.tables import Floats
-from caltin_core.contract.shapes import ActShape, BlendShape, CoatShape, LaidShape, LayShape, LiftShape, laid_shape, stroke_of
+from caltin_core.contract.shapes import (
+    ActShape,
+    BlendShape,
+    CoatShape,
+    LaidShape,
+    LayShape,
+    LiftShape,
+    act_of,
+    laid_shape,
+    stroke_of,
+)
 from caltin_core.contract.sheets import SheetShape, layout_of, sheet_shape
 from caltin_core.errors import BadRequest, UnreadablePicture
 from caltin_core.media.calibrate import Patch, is_solid
@@ -31,7 +41,7 @@ from caltin_core.recipes.words import act_words
 from caltin_core.reference.picture import open_picture
 from caltin_site.kits import services
 from caltin_site.kits.calibrating import bench_on, hand_on, measured_on, patches_of, stored
-from caltin_site.kits.laid import act_of, in_kit, layers_of, said
+from caltin_site.kits.laid import in_kit, layers_of, said
 from caltin_site.kits.models import Kit, KitVersion, Paper, SwatchSheet
 from caltin_site.kits.schemas import (
     CellOut,

@@ -2,15 +2,10 @@
 
 from collections.abc import Sequence
 
-from caltin_core.contract.shapes import ActShape, BlendShape, CoatShape, LiftShape, act_shape, stroke_of
+from caltin_core.contract.shapes import ActShape, BlendShape, CoatShape, LiftShape, act_of, act_shape, stroke_of
 from caltin_core.errors import BadRequest
-from caltin_core.media.layers import Blend, Lay, Layer, Lift
+from caltin_core.media.layers import Lay, Layer
 from caltin_core.media.workbench import Workbench
-
-
-def act_of(act: BlendShape | LiftShape) -> Blend | Lift:
-    """A blend or a lift as the core has it."""
-    return Blend(act.blend) if isinstance(act, BlendShape) else Lift(act.lift)
 
 
 def layers_of(bench: Workbench, layers: Sequence[ActShape]) -> list[Layer]:

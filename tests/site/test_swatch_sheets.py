@@ -13,7 +13,7 @@ from pypdf import PdfReader
 from caltin_core.charts.printing import drawn
 from caltin_core.colour.difference import delta_e_2000
 from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_lab
-from caltin_core.contract.shapes import stroke_of
+from caltin_core.contract.shapes import act_of, stroke_of
 from caltin_core.contract.sheets import SheetShape, layout_of
 from caltin_core.media.layers import Lay, Stroke
 from caltin_core.media.predict import colours_of
@@ -22,7 +22,6 @@ from caltin_core.standins.paper import Sheet
 from caltin_site.jobs import services as jobs
 from caltin_site.kits import calibrating
 from caltin_site.kits import services as kits
-from caltin_site.kits.laid import act_of
 from caltin_site.kits.models import Hand, Kit, Paper, SwatchSheet
 from demo.kits import WAX_24
 
