@@ -22,11 +22,14 @@ from caltin_core.media.predict import colours_of, thin_colours
 from caltin_core.media.stack import Bools, Ints
 from caltin_core.media.workbench import Workbench
 
-_ROUNDS = 9
+_ROUNDS = 14
 # A patch this many times the usual miss has lost half its say.
 _ROBUST = 2.2
 # The usual miss of a patch in one direction before any is known, worth so many patches.
 _LEAST_NOISE, _FIRST_NOISE, _USUAL_COUNT = 0.35, 1.0, 16
+# Every patch is let miss by so many times that at first, and by half as much each turn, until it misses what it must: with all
+# their say at once a few patches would hold the fit where it happened to begin (graduated non-convexity: Blake & Zisserman 1987).
+_WIDE = 8.0
 _WORST = 5
 # What a further layer adds to what a layer by itself misses by, in squares, before stacks were measured: worth so many of them.
 _FURTHER, _USUAL_STACKS = 0.5, 12
@@ -128,7 +131,7 @@ def fitting(bench: Workbench, patches: Sequence[Patch]) -> Generator[tuple[int, 
     space = Space(bench, used)
     prior = np.linalg.inv(space.spread())
     scale, theta = metric(measured), np.zeros(space.size)
-    noise, damping = _FIRST_NOISE, 1e-3
+    noise, damping = _WIDE * _FIRST_NOISE, 1e-3
     seen = thin_colours(space.thin, stacks)
     weigh = _steadied(scale, space.thin, stacks, seen, noise)
     r, jac = _weighed(weigh, seen - measured), weigh @ slopes(space, theta, stacks, seen)
@@ -150,9 +153,9 @@ def fitting(bench: Workbench, patches: Sequence[Patch]) -> Generator[tuple[int, 
                 break
             continue
         theta, r, damping = theta + step, trial, max(damping / 10, 1e-6)
-        noise = _noise_of(r)
+        noise, wider = max(_noise_of(r), noise / 2), noise
         say = _say(r, noise)
-        if before - after < 1e-3 * before:
+        if before - after < 1e-3 * before and noise > wider / 2:
             break
         weigh = _steadied(scale, here, stacks, seen, noise)
         r, jac = _weighed(weigh, seen - measured), weigh @ slopes(space, theta, stacks, seen, shared)

@@ -106,6 +106,12 @@ def test_a_wrong_patch_is_named_and_does_little_harm():
     assert calibrate(bench, wild).worst[0] == at
 
 
+def test_a_fit_does_not_stay_where_it_began():
+    # Dye that soaks deep into this sheet, unlike the usual: with all their say at once the patches held the fit at the usual.
+    _, bench, patches, _, _ = world("alcohol_marker", "pressed", seed=8)
+    assert np.median(calibrate(bench, patches).misses) < 0.45
+
+
 def test_what_may_have_happened_to_a_patch_is_asked():
     bench = fitted().bench
     one, four = (Lay(5, Stroke("medium", n)) for n in (2, 4))
@@ -136,7 +142,7 @@ def test_a_hand_is_carried_to_another_kit_of_its_medium():
 def test_a_fit_can_be_left_between_steps_and_changes_nothing_then():
     _, bench, patches, _, _ = world()
     steps = fitting(bench, patches)
-    assert next(steps) == (0, 9)
+    assert next(steps)[0] == 0
     assert next(steps)[0] == 1
     steps.close()
     assert not bench.ground.fit

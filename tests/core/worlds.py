@@ -40,28 +40,28 @@ def strokes(medium):
     return [Stroke("light", 3), Stroke("medium", 2), Stroke("firm", 2)]
 
 
-def world(medium="wax_pencil", nature="even", drawn_on=None):
+def world(medium="wax_pencil", nature="even", drawn_on=None, seed=SEED):
     """A sheet, the bench an artist would type in, single and paired patches, and stacks it has never seen with their truth; where it
     is `drawn_on` paper of another colour than it was swatched on, that sheet."""
-    sheet, *rest = _world(medium, nature, drawn_on)
+    sheet, *rest = _world(medium, nature, drawn_on, seed)
     return deepcopy(sheet), *rest
 
 
 @lru_cache(maxsize=32)
-def _world(medium, nature, drawn_on):
+def _world(medium, nature, drawn_on, seed):
     lab, tooth = MEDIA[medium]
     paper = reflectance_from_lab(np.array(lab, dtype=float))
-    sheet, ground = sheet_of(paper, tooth, NATURES[nature], SEED), Ground(paper, tooth)
+    sheet, ground = sheet_of(paper, tooth, NATURES[nature], seed), Ground(paper, tooth)
     solids = solids_from_lab(
         [sheet.solid(sheet.add(np.array(v, dtype=float), medium)) for v in LABS], [ground] * len(LABS), [medium] * len(LABS)
     )
     swatches, here = tuple(Swatch(f"c{i}", s, medium, ground) for i, s in enumerate(solids)), ground
     if drawn_on:
         here = Ground(reflectance_from_lab(np.array(drawn_on, dtype=float)), tooth)
-        sheet, sticks = sheet_of(here.reflectance, tooth, NATURES[nature], SEED), sheet.sticks
+        sheet, sticks = sheet_of(here.reflectance, tooth, NATURES[nature], seed), sheet.sticks
         sheet.sticks = sticks
     bench = Workbench(swatches, here)
-    rng = np.random.default_rng(SEED)
+    rng = np.random.default_rng(seed)
     how = strokes(medium)
     stacks = [(Lay(c, h),) for c in range(len(LABS)) for h in how]
     stacks += [(Lay(int(a), how[1]), Lay(int(b), how[0])) for a, b in rng.choice(len(LABS), (12, 2))]
