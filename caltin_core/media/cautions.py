@@ -73,8 +73,8 @@ def cautions(bench: Workbench, layers: Sequence[Layer], *, of_skin: bool = True)
 def overfull(swatches: Sequence[Swatch], colour: _Ints, stroke: _Ints) -> _Ints:
     """How many coats and burnished passes of stacks (B, L), padded with colour -1, are more than is well in one place (B,)."""
     there = colour >= 0
-    coats = np.array([s.medium == "alcohol_marker" for s in swatches])[colour] & there
-    pressed = np.array([s.medium in _BURNISHED for s in swatches])[colour] & there & _PRESSED[stroke]
+    coats = np.array([s.medium == "alcohol_marker" for s in swatches], dtype=bool)[colour] & there
+    pressed = np.array([s.medium in _BURNISHED for s in swatches], dtype=bool)[colour] & there & _PRESSED[stroke]
     counts = ((_PASSES[stroke] * laid).sum(axis=1) - many for laid, many in ((coats, _MANY_COATS), (pressed, _MANY_BURNISHES)))
     out: _Ints = sum((np.maximum(count, 0) for count in counts), np.zeros(len(colour), dtype=np.intp))
     return out

@@ -14,7 +14,7 @@ from caltin_core.colour.difference import delta_e_2000
 from caltin_core.colour.tables import Floats
 from caltin_core.errors import BadRequest
 from caltin_core.lanes import in_lanes
-from caltin_core.media.cautions import fresh_cautions
+from caltin_core.media.cautions import fresh_cautions, overfull
 from caltin_core.media.layers import Lay
 from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.candidates import Candidates, joined, misses
@@ -23,7 +23,7 @@ from caltin_core.recipes.match import LANE, Match, Searches, closer_look, matche
 from caltin_core.recipes.offers import Found, offers, promises
 from caltin_core.recipes.reach import all_in_reach
 from caltin_core.recipes.rules import NO_COLOUR, Bools, Ints, Rules, lengths
-from caltin_core.recipes.search import DEADENED, EVALUATIONS, Search
+from caltin_core.recipes.search import DEADENED, EVALUATIONS, HEAVIER, Search
 from caltin_core.recipes.targets import Target
 
 # How many stacks are looked at for each role within a set.
@@ -141,9 +141,11 @@ def _told(search: Search, target: Target, stacks: Candidates, count: int) -> Opt
 
 
 def _score(search: Search, target: Target, stacks: Candidates) -> Floats:
-    """What stacks miss by and how they handle (B,), a value that is beside the point counted more."""
+    """What stacks miss by and how they handle (B,), a value that is beside the point counted more, and what is too much in one
+    place."""
     beyond = np.maximum(np.abs(stacks.lab[:, 0] - target.lab[0]) - _VALUE, 0)
-    out: Floats = search.score(stacks, target.lab) + _VALUE_WEIGHT * beyond
+    heavy = overfull(search.swatches, stacks.colour, stacks.stroke)
+    out: Floats = search.score(stacks, target.lab) + _VALUE_WEIGHT * beyond + HEAVIER * heavy
     return out
 
 

@@ -22,7 +22,7 @@ from caltin_core.recipes.family import Member, family
 from caltin_core.recipes.match import matches
 from caltin_core.recipes.rules import Rules
 from caltin_core.recipes.targets import Target
-from demo.kits import PASTELS_30
+from demo.kits import MARKERS_36, PASTELS_30
 from tests.core.builders import demo_bench, random_bench
 
 FACE = {
@@ -41,6 +41,15 @@ def members(shares=None, pins=None):
         )
         for i, (name, lab) in enumerate(FACE.items())
     ]  # fmt: skip
+
+
+def laid_on(paper, tooth, kit):
+    """A bench of media and colours on paper of this Lab and tooth."""
+    ground = Ground(reflectance_from_lab(np.array(paper, dtype=float)), tooth)
+    media = [medium for medium, _ in kit]
+    solids = solids_from_lab([np.array(lab) for _, lab in kit], [ground] * len(kit), media)
+    swatches = (Swatch(f"c{i}", solid, medium, ground) for i, (solid, medium) in enumerate(zip(solids, media, strict=True)))
+    return Workbench(tuple(swatches), ground)
 
 
 @lru_cache(maxsize=8)
@@ -89,11 +98,7 @@ def test_neighbours_stay_in_order_and_values_hold():
 
 def test_neighbours_at_the_edge_of_what_a_kit_shows_stay_in_order():
     # On a deep complexion shadow and accent both lie at the darkest that the demo's pastels come to.
-    ground = Ground(reflectance_from_lab(np.array([62.0, 3.0, 12.0])), "sanded")
-    media = [medium for _, _, medium, _ in PASTELS_30]
-    solids = solids_from_lab([np.array(lab) for *_, lab in PASTELS_30], [ground] * len(media), media)
-    kit = zip(PASTELS_30, solids, media, strict=True)
-    bench = Workbench(tuple(Swatch(row[0], solid, medium, ground) for row, solid, medium in kit), ground)
+    bench = laid_on((62, 3, 12), "sanded", [(medium, lab) for _, _, medium, lab in PASTELS_30])
     tones = role_tones(lab_from_hex("#292420"))
     asked = [
         Member(Target(role, lab), 1.0, tuple(j for j in (i - 1, i + 1) if 0 <= j < 6 and i < 6))
@@ -102,6 +107,18 @@ def test_neighbours_at_the_edge_of_what_a_kit_shows_stay_in_order():
     found = family(bench, asked, Rules(max_colours=12))
     lab = np.array([m.recipes[0].prediction.lab for m in found.matches])
     assert (np.diff(lab[:6, 0]) <= 0).all()
+
+
+@pytest.mark.parametrize("seed", [0, 4])
+def test_few_markers_do_not_flood_the_paper_in_place_of_a_darker_one(seed):
+    # Common practice: paper is full after two or three coats; 0.04 ΔE00 less on average laid 14 in one place.
+    bench = laid_on((95, 0, 1), "card", [("alcohol_marker", lab) for *_, lab in MARKERS_36])
+    off = np.random.default_rng(seed).normal(0, 4, (len(FACE), 3))
+    found = family(
+        bench, [Member(Target(r, lab + by)) for (r, lab), by in zip(FACE.items(), off, strict=True)], Rules(max_colours=5)
+    )
+    assert max(sum(x.stroke.passes for x in m.recipes[0].layers) for m in found.matches) <= 6
+    assert found.mean < 2
 
 
 def test_one_more_gains_and_one_less_costs_and_both_are_true_of_real_families():
