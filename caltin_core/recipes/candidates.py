@@ -1,6 +1,6 @@
 """Candidate stacks as arrays, evaluated many at a time in single precision."""
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, fields, replace
 
 import numpy as np
 
@@ -16,20 +16,24 @@ from caltin_core.media.workbench import Start, Workbench
 from caltin_core.recipes.rules import NO_COLOUR, Bools, Ints, Rules, lengths
 
 CHUNK = 640
+# What L* grows by with the cube root of Y (CIE 1976).
+_LIGHTNESS = 116.0
 
 
 @dataclass(frozen=True)
 class Candidates:
-    """B stacks: `colour`, `stroke` (B, L) padded with -1; predicted `lab` (B, 3) and tooth `used` (B,)."""
+    """B stacks: `colour`, `stroke` (B, L) padded with -1; predicted `lab` (B, 3), tooth `used` (B,), and `specks` (B,): by how many
+    L* the depths of the tooth differ (root mean square)."""
 
     colour: Ints
     stroke: Ints
     lab: Floats
     used: Floats
+    specks: Floats
 
     def take(self, rows: Ints) -> "Candidates":
         """The candidates at `rows`."""
-        return Candidates(self.colour[rows], self.stroke[rows], self.lab[rows], self.used[rows])
+        return Candidates(*(getattr(self, f.name)[rows] for f in fields(self)))
 
     def layers(self, row: int, coats: Bools) -> tuple[Lay, ...]:
         """The layers of one candidate; `coats` (N,) tells the colours of the kit that are laid in coats."""
@@ -42,7 +46,7 @@ class Candidates:
 
 def joined(parts: list[Candidates]) -> Candidates:
     """All candidates of several sets."""
-    return Candidates(*(np.concatenate([getattr(p, n) for p in parts]) for n in ("colour", "stroke", "lab", "used")))
+    return Candidates(*(np.concatenate([getattr(p, f.name) for p in parts]) for f in fields(Candidates)))
 
 
 class FastBench:
@@ -122,7 +126,7 @@ class FastBench:
     def evaluate(self, colour: Ints, stroke: Ints, states: list[Drawn], parent: Ints, prefix: Ints) -> Candidates:
         """Predict stacks (B, L), padded with -1, that share their first `prefix` (B,) layers with stack
         `parent` (B,) of `states`, as `after_each` gave them."""
-        lab, used = np.empty((len(colour), 3)), np.empty(len(colour))
+        lab, used, specks = np.empty((len(colour), 3)), np.empty(len(colour)), np.empty(len(colour))
         length = lengths(colour)
         first = np.cumsum([0, *(len(s.fill) for s in states)])
         every, begins = in_one(states), first[prefix] + parent
@@ -143,7 +147,8 @@ class FastBench:
             seen = self.tooth.seen(drawn.seen) @ self._table
             lab[rows] = lab_from_xyz(seen.astype(float), self._white)
             used[rows] = self._used(drawn)
-        return Candidates(colour, stroke, lab, used)
+            specks[rows] = _LIGHTNESS * np.cbrt(drawn.seen[0] @ self._table[:, 1]).std(axis=1)
+        return Candidates(colour, stroke, lab, used, specks)
 
 
 def _as_pressed(stroke: Stroke, wet: bool) -> Stroke:

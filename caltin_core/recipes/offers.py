@@ -66,6 +66,12 @@ class Found:
         return effort(self.candidates)
 
     @cached_property
+    def plainness(self) -> Floats:
+        """The work in each, with what its specks count and a full tooth (B,), in layers."""
+        out: Floats = self.work + SPECKLED * self.candidates.specks + _FILLED * self.candidates.used
+        return out
+
+    @cached_property
     def burden(self) -> Floats:
         """What awkward or spared sticks add to each (B,), in ΔE00, less what preferred ones are worth."""
         out: Floats = self.search.handling(self.candidates) - self.search.liking(self.candidates)
@@ -84,13 +90,13 @@ class Found:
 
     @cached_property
     def closest(self) -> Ints:
-        """The rows of which one is to be the closest, those with the least work first."""
+        """The rows of which one is to be the closest, the plainest first."""
         if self.first is not None:
             return np.array([self.first], dtype=np.intp)
         burdened, reached = self.miss + self.burden, all_in_reach(self.candidates.lab, self.target.lab, self.rules)
         alike = burdened <= burdened.min() + (_EQUAL_OF_FEW if self.search.countable else _EQUAL)
         equal = np.flatnonzero(alike & reached if (alike & reached).any() else alike)
-        out: Ints = equal[np.argsort(self.work[equal], kind="stable")]
+        out: Ints = equal[np.argsort(self.plainness[equal], kind="stable")]
         return out
 
     def fewest(self, closest: Ints) -> Ints:
@@ -101,7 +107,7 @@ class Found:
             near = fewer[self.miss[fewer] <= nearest + slack]
             if near.size:
                 least = near[self.colours[near] == self.colours[near].min()]
-                out: Ints = least[np.argsort(self.work[least] + MISSED * self.miss[least], kind="stable")]
+                out: Ints = least[np.argsort(self.plainness[least] + MISSED * self.miss[least], kind="stable")]
                 return out
         return fewer[:0]
 
@@ -111,7 +117,8 @@ class Found:
         near = np.flatnonzero(
             (self.miss >= nearest) & (self.miss <= nearest + _ALTERNATIVE) & (self.softness < 0.9 * self.softness[closest].max())
         )
-        out: Ints = near[np.argsort(self.softness[near] + _SOFT_WORK * self.work[near], kind="stable")]
+        rest = _SOFT_WORK * self.work[near] + _SOFT_SPECKLED * self.candidates.specks[near]
+        out: Ints = near[np.argsort(self.softness[near] + rest, kind="stable")]
         return out
 
 

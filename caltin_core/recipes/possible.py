@@ -62,7 +62,7 @@ class Possible:
         count = len(self.colours)
         if count == 0:
             empty = np.empty((0, self.width), dtype=np.intp)
-            return Candidates(empty, empty, np.empty((0, 3)), np.empty(0))
+            return Candidates(empty, empty, np.empty((0, 3)), np.empty(0), np.empty(0))
         one_c, one_s = self.plain(self.colours, indices(EVERY))
         singles = self._after(one_c[:0], one_s[:0], one_c, one_s, np.zeros(len(one_c), dtype=np.intp))
         if self.width < 2 or self.rules.max_colours < 2:

@@ -25,8 +25,12 @@ PLAIN = 0.5
 # Where room is kept for recipes without specks and not too heavy: what a colour an L* off the target (a* and b* half) counts, and a
 # coat or a burnished pass that is too much in one place, in ΔE00.
 CALMER, HEAVIER = 0.04, 0.2
+# And what an L* of the specks themselves counts, where room is kept for recipes that show few.
+SMOOTHER = 0.1
 # The first moves are made from so many of them.
 EVENLY = 6
+# So many that show less than this share of the specks of the nearest are tried in other strokes.
+SMOOTHLY, FEW = 12, 0.6
 # The search ends after so many rounds that gained less than this, in ΔE00.
 CALM, GAIN = 2, 0.01
 # What a grey over skin, which is warned of, must win, in ΔE00: as much as nobody sees.
@@ -57,6 +61,8 @@ class Search(Possible):
         pool = self._improved(pool, shortlist, target, most, done)
         if self.small and most >= EVALUATIONS and misses(pool.lab, target, self.rules).min() > GOOD_ENOUGH:
             pool = self._improved(joined([pool, *self._tuned(target)]), shortlist, target, most, done)
+        if most >= EVALUATIONS and not self.fast.coats[self.colours].all():
+            pool = self._smoothed(pool, short, target)
         return pool.take(np.argsort(self.score(pool, target), kind="stable"))
 
     def _improved(self, pool: Candidates, shortlist: Ints, target: Floats, most: int, done: set[bytes]) -> Candidates:
@@ -80,10 +86,23 @@ class Search(Possible):
         return pool
 
     def _evened(self, pool: Candidates, shortlist: Ints, target: Floats, done: set[bytes]) -> Candidates:
-        """The pool with a few moves from stacks that show no specks and are not too heavy."""
+        """The pool with a few moves from stacks of colours near the target that are not too heavy."""
         order = np.argsort(self.score(pool, target) + self._unease(pool, target), kind="stable")
         rows = [int(order[i]) for i in _unlike(pool.colour[order], EVENLY, each=1)]
         return self._moved(pool, rows, shortlist, target, set(_keys(pool)), done)[0]
+
+    def _smoothed(self, pool: Candidates, short: Candidates, target: Floats) -> Candidates:
+        """The pool with what some short stacks come to in other strokes: those nearest that show much fewer specks than the nearest
+        of all."""
+        score = self.score(short, target)
+        few = np.flatnonzero(short.specks < FEW * short.specks[int(np.argmin(score))])
+        order = few[np.argsort(score[few], kind="stable")]
+        rows = order[_unlike(short.colour[order], SMOOTHLY, each=1)]
+        if not rows.size:
+            return pool
+        more, known = self.alone([self.restroked(short.take(rows))]), set(_keys(pool))
+        pool = joined([pool, more.take(np.flatnonzero([key not in known for key in _keys(more)]))])
+        return self._sifted(pool, self.score(pool, target), target, 60)
 
     def _moved(
         self, pool: Candidates, rows: Sequence[int], shortlist: Ints, target: Floats, known: set[bytes], done: set[bytes]
@@ -167,12 +186,13 @@ class Search(Possible):
 
     def _sifted(self, pool: Candidates, score: Floats, target: Floats, keep: int) -> Candidates:
         """The best of the pool, with room for few colours, for soft layers, for little work, for colours near the target
-        in no more coats than is well, and for unlike orders of colours."""
+        in no more coats than is well, for few specks, and for unlike orders of colours."""
         order = np.argsort(score, kind="stable")
         colours = count_colours(pool.colour[order])
         soft = np.argsort(score[order] + 12 * pool.used[order], kind="stable")
         plain = np.argsort(score[order] + PLAIN * effort(pool)[order], kind="stable")
         calm = np.argsort((score + self._unease(pool, target))[order], kind="stable")
+        smooth = np.argsort(score[order] + SMOOTHER * pool.specks[order], kind="stable")
         chosen: dict[int, None] = {}
         for rows in (
             _unlike(pool.colour[order], keep, each=3),
@@ -181,6 +201,7 @@ class Search(Possible):
             plain[: keep // 4],
             calm[: keep // 4],
             calm[_unlike(pool.colour[order][calm], keep // 4, each=1)],
+            smooth[_unlike(pool.colour[order][smooth], keep // 4, each=1)],
         ):
             chosen.update(dict.fromkeys(int(r) for r in rows))
         return pool.take(order[np.array(sorted(chosen), dtype=np.intp)])

@@ -1,6 +1,8 @@
 """Which of the candidates are offered. That a surer, plainer recipe is laid where it misses alike is common practice, without a
 source; so is that a highlight is drawn with a pale colour rather than with touches of a dark one."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
@@ -43,7 +45,7 @@ def found(target, stacks, miss, used=0.3, bench=BENCH, rules=Rules(), **more):
     colour, stroke = rows(*stacks)
     lab = target.lab + np.outer(miss, [1.0, 0, 0])
     full = np.broadcast_to(np.array(used, dtype=float), len(stacks)).copy()
-    return Found(Search(bench, rules), target, rules, Candidates(colour, stroke, lab, full), **more)
+    return Found(Search(bench, rules), target, rules, Candidates(colour, stroke, lab, full, np.zeros(len(stacks))), **more)
 
 
 TONE = Target("light", np.array([78.0, 12.0, 16.0]))
@@ -52,7 +54,7 @@ SPECKED, EVEN = [(BLACK, "light", 2)], [(PEACH, "firm", 2)]
 
 def test_a_dark_lead_barely_touched_shows_specks_and_a_pale_one_laid_firmly_few():
     colour, stroke = rows(SPECKED, EVEN)
-    found_ = Candidates(colour, stroke, np.zeros((2, 3)), np.zeros(2))
+    found_ = Candidates(colour, stroke, np.zeros((2, 3)), np.zeros(2), np.zeros(2))
     dark, pale = predict(BENCH, [found_.layers(i, np.zeros(len(KIT), dtype=bool)) for i in (0, 1)])
     assert speckle(dark.grain_lab) > 2 * speckle(pale.grain_lab)
     assert dark.lab[0] == pytest.approx(pale.lab[0], abs=1.5)
@@ -163,7 +165,7 @@ def test_what_is_too_much_in_one_place_is_counted_as_it_is_warned_of(medium, see
     coats = np.array([s.kind != "film" for s in bench.swatches])
     colour, stroke = rng.integers(0, 5, (200, 4)), rng.integers(0, PRESSED, (200, 4))
     colour[rng.random(200) < 0.5, 3] = NO_COLOUR
-    stacks = Candidates(colour, stroke, np.zeros((200, 3)), np.zeros(200))
+    stacks = Candidates(colour, stroke, np.zeros((200, 3)), np.zeros(200), np.zeros(200))
     counted = overfull(bench.swatches, colour, stroke) > 0
     warned = [any("in one place" in said for said in cautions(bench, stacks.layers(i, coats))) for i in range(200)]
     assert counted.tolist() == warned
@@ -178,3 +180,35 @@ def test_nothing_that_is_offered_beside_the_closest_is_nearer(seed):
     mine = [Target(str(i), rng.uniform((40, 8, 10), (84, 24, 30))) for i in range(3)]
     for match in all_matches(bench, mine, Rules()):
         assert match.recipes[0].difference.de00 >= next(r for r in match.recipes if r.kind == "closest").difference.de00 - 0.05
+
+
+def test_among_what_a_search_keeps_are_recipes_with_few_specks(monkeypatch):
+    """Common practice: a pale pencil burnished over one brown pass covers, where two softer layers leave both to be seen."""
+    rough = ground("textured")
+    kits = [random_bench(np.random.default_rng(seed), 24, 1) for seed in (0, 2)]
+    kits = [replace(kit, ground=rough, swatches=tuple(replace(s, on=rough) for s in kit.swatches)) for kit in kits]
+    tones = np.array([(61.0, 18, 20), (72, 14, 20)])
+
+    def least(bench):
+        """The fewest specks that are shown, in L*, where the best may be missed by one more, for all tones together."""
+        search, out = Search(bench, Rules()), 0.0
+        for tone in tones:
+            kept = search.find(tone)
+            miss = misses(kept.lab, tone, Rules())
+            assert len({(tuple(c), tuple(s)) for c, s in zip(kept.colour.tolist(), kept.stroke.tolist(), strict=True)}) == len(kept)
+            out += kept.specks[miss <= miss.min() + 1].min()
+        return out
+
+    with_room = [least(kit) for kit in kits]
+    monkeypatch.setattr("caltin_core.recipes.search.SMOOTHLY", 0)
+    monkeypatch.setattr("caltin_core.recipes.search.SMOOTHER", 0.0)
+    without = [least(kit) for kit in kits]
+    assert sum(with_room) < sum(without) - 1
+
+
+def test_specks_are_told_as_the_full_prediction_has_them():
+    bench = random_bench(np.random.default_rng(5), 24, 1)
+    kept = Search(bench, Rules()).find(np.array([66.0, 16, 20]))
+    coats = np.zeros(len(bench.swatches), dtype=bool)
+    whole = [speckle(p.grain_lab) for p in predict(bench, [kept.layers(i, coats) for i in range(len(kept))])]
+    assert np.corrcoef(kept.specks, whole)[0, 1] > 0.97

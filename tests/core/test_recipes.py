@@ -187,7 +187,7 @@ def test_of_plainer_recipes_one_that_nothing_warns_of_is_offered():
     stroke = np.array([[coat, light, light, -1, -1], [light, coat, -1, -1, -1], [coat, light, coat, light, -1]])
     target = Target("base", np.array([70.0, 18.0, 26.0]))
     warned, fine = (target.lab + d for d in ([0.4, 0, 0], [0.5, 0, 0]))
-    found = Candidates(colour, stroke, np.array([target.lab, warned, fine]), np.array([0.4, 0.2, 0.3]))
+    found = Candidates(colour, stroke, np.array([target.lab, warned, fine]), np.array([0.4, 0.2, 0.3]), np.zeros(3))
     (offered,) = offers(bench, [Found(search, target, Rules(), found)])
     assert [x.colour for x in offered["fewest"][0]] == [1, 0]
     assert cautions(bench, offered["fewest"][0])
