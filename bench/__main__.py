@@ -11,7 +11,7 @@ from bench.core import against_differential_evolution, found_again, honest_optim
 from bench.evening import evening
 from bench.hours import hours, killed
 from bench.measured import came_out, worked_sheets
-from bench.media import acts, curve, media, pace, recipes_drawn, sheets
+from bench.media import acts, curve, depths, media, pace, recipes_drawn, sheets
 from bench.plans import plans
 from bench.reading import balance_and_light, pictures_in_the_browser, zones_and_pigments
 from bench.recipes import against_every_stack, against_evolution, cured, faces, family_pace
@@ -22,9 +22,9 @@ def main() -> None:
     """Measure and print."""
     rows = []
     parts = (
-        pace, media, acts, came_out, worked_sheets, recipes_drawn, curve, sheets, charts, speed, found_again, honest_optimum, faces,
-        against_every_stack, against_evolution, family_pace, cured, plans, hours, killed, evening, zones_and_pigments,
-        balance_and_light, browser, pictures_in_the_browser, against_differential_evolution,
+        pace, media, depths, acts, came_out, worked_sheets, recipes_drawn, curve, sheets, charts, speed, found_again,
+        honest_optimum, faces, against_every_stack, against_evolution, family_pace, cured, plans, hours, killed, evening,
+        zones_and_pigments, balance_and_light, browser, pictures_in_the_browser, against_differential_evolution,
     )  # fmt: skip
     named = sys.argv[1:]
     if unknown := set(named) - {part.__name__ for part in parts}:

@@ -34,6 +34,7 @@ from caltin_core.standins.sheets import sheet_of
 from tests.core.builders import demo_bench, random_stack
 
 COLOURS, PAIRS, UNSEEN, SEEDS = 24, 12, 60, (17, 18)
+DEPTH_SEEDS = range(17, 25)
 # Targets of a kit, and how often each of their recipes is drawn.
 SKIN, DRAWN = 12, 3
 NATURES = {
@@ -181,9 +182,22 @@ def media() -> list[Row]:
                 continue
             naive = float(np.median(np.concatenate([_naive(w) for w in worlds])))
             rows.append(Row(f"{said}: against a naive overlay, median", float(np.median(after)) / naive, "x", 0.5))
-            depth = np.concatenate([w.truth[:, 0] for w in worlds])
-            ratio = float(np.median(after[depth < 48]) / np.median(after[depth > 65]))
-            rows.append(Row(f"{said}: below L* 48 against above 65", ratio, "x", 1.3))
+    return rows
+
+
+def depths() -> list[Row]:
+    """What deep results are missed by against light ones, on more sheets, for of either kind there are few on one."""
+    rows = []
+    for case in CASES:
+        worlds = [world(case, "as it comes", seed) for seed in DEPTH_SEEDS]
+        depth = np.concatenate([w.truth[:, 0] for w in worlds])
+        after = np.concatenate([_misses(calibrate(w.bench, w.patches).bench, w) for w in worlds])
+        # Either drawing strays from what the hand would lay on average.
+        drawn = [np.array([w.sheet.patch(s) for s in w.unseen]) for w in worlds]
+        again = np.concatenate([delta_e_2000(w.truth, lab) for w, lab in zip(worlds, drawn, strict=True)]) / np.sqrt(2)
+        for said, away in (("calibrated", after), ("the hand and the reading by themselves", again)):
+            ratio = float(np.median(away[depth < 48]) / np.median(away[depth > 65]))
+            rows.append(Row(f"{case}, as it comes, {said}: below L* 48 against above 65", ratio, "x", 1.3))
     return rows
 
 
