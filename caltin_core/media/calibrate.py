@@ -131,10 +131,11 @@ def fitting(bench: Workbench, patches: Sequence[Patch]) -> Generator[tuple[int, 
     space = Space(bench, used)
     prior = np.linalg.inv(space.spread())
     scale, theta = metric(measured), np.zeros(space.size)
-    noise, damping = _WIDE * _FIRST_NOISE, 1e-3
-    seen = thin_colours(space.thin, stacks)
-    weigh = _steadied(scale, space.thin, stacks, seen, noise)
-    r, jac = _weighed(weigh, seen - measured), weigh @ slopes(space, theta, stacks, seen)
+    noise, damping, here = _WIDE * _FIRST_NOISE, 1e-3, space.thin
+    seen = thin_colours(here, stacks)
+    weigh = _steadied(scale, here, stacks, seen, noise)
+    slope = slopes(space, theta, stacks, seen)
+    r, jac = _weighed(weigh, seen - measured), weigh @ slope
     say = _say(r, noise)
     # What changes nothing of these patches, such as how a dye washes where there is none, never will.
     shared = [j for j in range(space.shared) if jac[:, :, j].any()]
@@ -143,22 +144,23 @@ def fitting(bench: Workbench, patches: Sequence[Patch]) -> Generator[tuple[int, 
         pull = np.einsum("p,pij,pi->j", say, jac, r) / noise**2 + prior @ theta
         normal = np.einsum("p,pij,pik->jk", say, jac, jac) / noise**2 + prior
         step = np.linalg.solve(normal + damping * np.diag(np.diag(normal)), -pull)
-        here = space.at(theta + step, space.thin)
-        seen = thin_colours(here, stacks)
-        trial = _weighed(weigh, seen - measured)
+        there = space.at(theta + step, space.thin)
+        moved = thin_colours(there, stacks)
+        trial = _weighed(weigh, moved - measured)
         before, after = (_cost(x, t, noise, prior) for x, t in ((r, theta), (trial, theta + step)))
-        if after >= before:
+        better = after < before
+        if better:
+            theta, r, seen, here, damping = theta + step, trial, moved, there, max(damping / 10, 1e-6)
+        else:
             damping = min(damping * 10, 1e3)
-            if damping >= 1e3:
-                break
-            continue
-        theta, r, damping = theta + step, trial, max(damping / 10, 1e-6)
         noise, wider = max(_noise_of(r), noise / 2), noise
         say = _say(r, noise)
-        if before - after < 1e-3 * before and noise > wider / 2:
+        if noise > wider / 2 and (before - after < 1e-3 * before if better else damping >= 1e3):
             break
-        weigh = _steadied(scale, here, stacks, seen, noise)
-        r, jac = _weighed(weigh, seen - measured), weigh @ slopes(space, theta, stacks, seen, shared)
+        if better or noise < wider:
+            slope = slopes(space, theta, stacks, seen, shared) if better else slope
+            weigh = _steadied(scale, here, stacks, seen, noise)
+            r, jac = _weighed(weigh, seen - measured), weigh @ slope
     yield _ROUNDS, _ROUNDS
     return _told(space, bench, patches, theta, r, say, jac, prior, noise)
 

@@ -112,6 +112,14 @@ def test_a_fit_does_not_stay_where_it_began():
     assert np.median(calibrate(bench, patches).misses) < 0.45
 
 
+def test_patches_that_show_nothing_new_are_sure_of_it():
+    # What fits from the first leaves a fit where it began, as sure as one that had to be moved.
+    _, bench, patches, unseen, _ = world()
+    foreseen = [Patch(p.layers, lab) for p, (lab, _) in zip(patches, colours_of(bench, [p.layers for p in patches]), strict=True)]
+    told = [np.median([p.uncertainty for p in predict(b, unseen)]) for b in (calibrate(bench, foreseen).bench, fitted().bench)]
+    assert told[0] < 1.1 * told[1]
+
+
 def test_what_may_have_happened_to_a_patch_is_asked():
     bench = fitted().bench
     one, four = (Lay(5, Stroke("medium", n)) for n in (2, 4))
