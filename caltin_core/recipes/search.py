@@ -61,7 +61,7 @@ class Search(Possible):
         pool = self._improved(pool, shortlist, target, most, done)
         if self.small and most >= EVALUATIONS and misses(pool.lab, target, self.rules).min() > GOOD_ENOUGH:
             pool = self._improved(joined([pool, *self._tuned(target)]), shortlist, target, most, done)
-        if most >= EVALUATIONS and not self.fast.coats[self.colours].all():
+        if not self.small and most >= EVALUATIONS and not self.fast.coats[self.colours].all():
             pool = self._smoothed(pool, short, target)
         return pool.take(np.argsort(self.score(pool, target), kind="stable"))
 
@@ -92,10 +92,10 @@ class Search(Possible):
         return self._moved(pool, rows, shortlist, target, set(_keys(pool)), done)[0]
 
     def _smoothed(self, pool: Candidates, short: Candidates, target: Floats) -> Candidates:
-        """The pool with what some short stacks come to in other strokes: those nearest that show much fewer specks than the nearest
-        of all."""
+        """The pool with what some stacks of two layers come to in other strokes: those nearest that show much fewer specks than the
+        nearest of all."""
         score = self.score(short, target)
-        few = np.flatnonzero(short.specks < FEW * short.specks[int(np.argmin(score))])
+        few = np.flatnonzero((short.specks < FEW * short.specks[int(np.argmin(score))]) & (lengths(short.colour) == 2))
         order = few[np.argsort(score[few], kind="stable")]
         rows = order[_unlike(short.colour[order], SMOOTHLY, each=1)]
         if not rows.size:
