@@ -129,8 +129,7 @@ def _stages(
     if school is None:
         return [[0] * len(a.layers) for a in areas], []
     zones = zones_of(lightness)
-    coats = np.array([s.kind != "film" for s in bench.swatches], dtype=bool)
-    tables = {zone: stage_table(school, bench.solids, coats, zone) for zone in set(zones)}
+    tables = {zone: stage_table(school, bench, zone) for zone in set(zones)}
     out: list[list[int]] = []
     strayed: list[Conflict] = []
     for index, (area, zone) in enumerate(zip(areas, zones, strict=True)):

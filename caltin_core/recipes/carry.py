@@ -3,11 +3,14 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+import numpy as np
+
 from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.family import Member, family
 from caltin_core.recipes.match import Match, Recipe, matches
 from caltin_core.recipes.proposed import proposed_of
 from caltin_core.recipes.rules import Rules
+from caltin_core.recipes.schools import Zone, zones_of
 from caltin_core.recipes.targets import Target
 
 # A difference smaller than this, in ΔE00, is no loss: the hand differs as much from one day to the next (common practice).
@@ -34,12 +37,13 @@ def carried(bench: Workbench, looked: Sequence[Target], rules: Rules, together: 
         found = family(bench, members, replace(rules, max_colours=together)).matches
     else:
         found = tuple(matches(bench, looked, rules))
-    return [_carried(bench, match) for match in found]
+    zones = zones_of(np.array([target.lab[0] for target in looked]))
+    return [_carried(bench, match, rules, zone) for match, zone in zip(found, zones, strict=True)]
 
 
-def _carried(bench: Workbench, match: Match) -> Carried:
+def _carried(bench: Workbench, match: Match, rules: Rules, zone: Zone | None) -> Carried:
     kept = [r for r in match.recipes if r.difference.de00 <= _NO_LOSS]
-    taken = proposed_of(bench, kept) or next(iter(match.recipes), None)
+    taken = proposed_of(bench, kept, school=rules.school, zone=zone) or next(iter(match.recipes), None)
     return Carried(match, taken, _lost(match, taken))
 
 

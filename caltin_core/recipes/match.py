@@ -70,9 +70,9 @@ class Searches:
     def __init__(self, bench: Workbench, targets: Sequence[Target], rules: Rules) -> None:
         self._bench = bench
         self._zones = zones_of(np.array([t.lab[0] for t in targets])) if rules.school else [None] * len(targets)
-        # Where no grey is told of there is no need for searches of two kinds.
-        greys = Deadened(bench.swatches).ever
-        self._own = [rules.for_role(t.black, skin=t.skin or not greys) for t in targets]
+        # Where nothing is said of skin alone there is no need for searches of two kinds.
+        apart = rules.school is not None or Deadened(bench.swatches).ever
+        self._own = [rules.for_role(t.black, skin=t.skin or not apart) for t in targets]
         self._targets = targets
         self._made: dict[tuple[Rules, int, Zone | None], Search] = {}
 

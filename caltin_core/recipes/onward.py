@@ -85,9 +85,11 @@ def _found(
 
 def _left_of(school: School, bench: Workbench, done: Sequence[Layer], zone: Zone | None) -> School | None:
     """The school from the stage that `done` has reached on; None where that has left it."""
-    coats = np.array([s.kind != "film" for s in bench.swatches], dtype=bool)
-    table = stage_table(school, bench.solids, coats, zone)
+    table = stage_table(school, bench, zone)
     stage = 0
     for x in lays(done):
         stage = int(table[stage, x.colour, x.stroke.index])
-    return replace(school, stages=school.stages[stage:]) if stage < len(school.stages) else None
+    if stage == len(school.stages):
+        return None
+    here, *rest = school.stages[stage:]
+    return replace(school, stages=(replace(here, wanted=()), *rest))

@@ -12,7 +12,7 @@ from caltin_core.media.workbench import Start, Workbench
 from caltin_core.recipes.candidates import Candidates, FastBench, joined
 from caltin_core.recipes.ladders import COARSE, EVERY, LADDERS, NEW_LAYER, indices, near_strokes, other_strokes
 from caltin_core.recipes.rules import NO_COLOUR, SPARED, Bools, Ints, Rules, allowed, repeats, usable
-from caltin_core.recipes.schools import Zone, follows, stage_table
+from caltin_core.recipes.schools import Zone, follows, leaves_out, stage_table, wanted_in
 
 LIBRARY_BUDGET = 40_000
 # A kit of so few colours is looked through more closely, where nothing good was found: among so many stacks of three layers.
@@ -54,7 +54,9 @@ class Possible:
         self.width = min(rules.max_layers, 12)
         # Whether all its stacks could be looked at, so that the best there is can be told.
         self.countable = self.small or (PLAIN_STROKES * len(self.colours)) ** self.width <= COUNTABLE
-        self.stages = stage_table(rules.school, bench.solids, self.fast.coats, zone) if rules.school else None
+        self.stages = stage_table(rules.school, bench, zone) if rules.school else None
+        # What the school is chosen for; what begins on something drawn has left that behind.
+        self.wanted = wanted_in(rules.school, zone) if rules.school and rules.skin and start is None else ()
         self.library = self._library()
 
     def _library(self) -> Candidates:
@@ -145,6 +147,14 @@ class Possible:
         if self.stages is not None:
             fine = fine & follows(colour, stroke, self.stages)
         return fine
+
+    def left_out(self, colour: Ints, stroke: Ints) -> Ints:
+        """How many stages that the school wants here stacks (B, L) leave out (B,)."""
+        out = np.zeros(len(colour), dtype=np.intp)
+        if self.stages is not None:
+            for stage in self.wanted:
+                out += leaves_out(colour, stroke, self.stages, stage)
+        return out
 
     def restroked(self, parents: Candidates) -> tuple[Ints, Ints]:
         """All legal stacks, as colours and strokes (B, L), that differ from one of `parents` in the stroke of one layer or of two

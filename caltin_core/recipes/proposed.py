@@ -10,6 +10,7 @@ from caltin_core.media.layers import Layer
 from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.match import Recipe
 from caltin_core.recipes.offers import MISSED, SPECKLED, speckle
+from caltin_core.recipes.schools import School, Zone, left_out
 
 # A recipe that misses by so much more than another, in ΔE00, is still hard to tell from it on paper.
 _HARD_TO_TELL = 1.5
@@ -20,7 +21,7 @@ _COLOURS = 2
 @dataclass(frozen=True)
 class Offer:
     """What a recipe is weighed by: what it misses by and within what it is sure (both ΔE00), its colours and its layers, whether it
-    is warned of, and its specks (L*)."""
+    is warned of, its specks (L*), and how many stages it leaves out that its school wants there."""
 
     miss: float
     doubt: float
@@ -28,6 +29,7 @@ class Offer:
     layers: int
     warned: bool = False
     specks: float = 0.0
+    left_out: int = 0
 
 
 def is_warned(bench: Workbench, layers: Sequence[Layer], *, of_skin: bool = True) -> bool:
@@ -35,8 +37,11 @@ def is_warned(bench: Workbench, layers: Sequence[Layer], *, of_skin: bool = True
     return bool(cautions(bench, layers, of_skin=of_skin)) or shut_early(bench, layers)
 
 
-def proposed_of(bench: Workbench, recipes: Sequence[Recipe], *, of_skin: bool = True) -> Recipe | None:
-    """The recipe to propose of those found for a target, of skin or not, or None where there is none."""
+def proposed_of(
+    bench: Workbench, recipes: Sequence[Recipe], *, of_skin: bool = True, school: School | None = None, zone: Zone | None = None
+) -> Recipe | None:
+    """The recipe to propose of those found for a target, of skin or not, in a zone of a study that follows a school; or None where
+    there is none."""
     at = proposed(
         [
             Offer(
@@ -46,6 +51,7 @@ def proposed_of(bench: Workbench, recipes: Sequence[Recipe], *, of_skin: bool = 
                 len(r.layers),
                 is_warned(bench, r.layers, of_skin=of_skin),
                 speckle(r.prediction.grain_lab),
+                len(left_out(bench, r.layers, school, zone)) if school and of_skin else 0,
             )
             for r in recipes
         ]
@@ -62,7 +68,7 @@ def _surest(offers: Sequence[Offer]) -> list[int]:
 
 def proposed(offers: Sequence[Offer]) -> int | None:
     """The recipe to propose, or None where there is none: of those hard to tell from the first sure one, one that nothing warns of,
-    with about two colours, few layers and few specks."""
+    that has what its school wants, with about two colours, few layers and few specks."""
     sure = _surest(offers)
     if not sure:
         return None
@@ -81,7 +87,7 @@ def shared(offers: Sequence[Sequence[Offer]], own: Sequence[Offer]) -> int | Non
 def _as_well(offer: Offer, own: Offer) -> bool:
     """Whether a place is as well off with another's recipe as with its own."""
     near = offer.miss <= own.miss + _HARD_TO_TELL and _likely(offer) <= _likely(own) + _HARD_TO_TELL
-    return near and offer.warned <= own.warned
+    return near and offer.warned <= own.warned and offer.left_out <= own.left_out
 
 
 def _likely(offer: Offer) -> float:
@@ -89,6 +95,6 @@ def _likely(offer: Offer) -> float:
     return float(np.hypot(offer.miss, offer.doubt))
 
 
-def _order(offer: Offer) -> tuple[bool, bool, int, float]:
+def _order(offer: Offer) -> tuple[bool, int, bool, int, float]:
     burden = offer.layers + MISSED * (offer.miss + offer.doubt) + SPECKLED * offer.specks
-    return offer.warned, offer.colours < _COLOURS, abs(offer.colours - _COLOURS), burden
+    return offer.warned, offer.left_out, offer.colours < _COLOURS, abs(offer.colours - _COLOURS), burden

@@ -4,12 +4,13 @@ from collections.abc import Sequence
 from types import MappingProxyType
 
 from caltin_core.media.kinds import MEDIA
-from caltin_core.recipes.schools import School, Stage, Zone
+from caltin_core.recipes.schools import ZONES, School, Stage, Zone
 
 _SOFT = ("light", "medium", "firm")
 _FINE = ("light", "medium")
 _LIT: tuple[Zone, ...] = ("light", "middle")
 _SHADED: tuple[Zone, ...] = ("middle", "shade")
+_DEEPEST: tuple[Zone, ...] = ("shade",)
 _SKIN = ("skin", "tan", "rosy", "red", "brown", "middle", "light", "pale", "middle dark")
 _DARKS = ("dark", "middle dark", "brown", "violet", "blue", "black")
 
@@ -25,7 +26,7 @@ _PENCIL = (
             Stage(("dark", "middle dark"), _SOFT),
             Stage(("middle dark", "middle"), _SOFT),
             Stage(("middle", "light"), _SOFT),
-            Stage(("pale", "white")),
+            Stage(("pale", "white"), wanted=_LIT),
         ),
     ),
     School(
@@ -35,7 +36,7 @@ _PENCIL = (
         "careful shapes that can still be moved",
         "the darks come late and may stop too early",
         (
-            Stage(("pale", "light"), ("light",)),
+            Stage(("pale", "light"), ("light",), wanted=_DEEPEST),
             Stage(("dark", "middle dark", "middle", "light", "pale"), _SOFT),
             Stage(("rosy", "red"), _SOFT),
             Stage(("black", "dark"), _SOFT),
@@ -49,11 +50,11 @@ _PENCIL = (
         "lights that stay clean",
         "much wax early; few layers take hold after it",
         (
-            Stage(("white",), zones=_LIT),
+            Stage(("white",), zones=_LIT, wanted=("light",)),
             Stage(("yellow", "pale", "light", "grey", "red", "rosy", "tan")),
             Stage(("white",), zones=_LIT),
             Stage(("dark", "middle dark", "middle", "light", "pale")),
-            Stage(("black",)),
+            Stage(("black",), zones=_DEEPEST),
         ),
     ),
     School(
@@ -63,8 +64,8 @@ _PENCIL = (
         "shadows that stay cool and alive beneath warm skin",
         "too much blue shows through as grey",
         (
-            Stage(("blue", "grey"), _SOFT, zones=_SHADED),
-            Stage(("yellow",), _SOFT, zones=_LIT),
+            Stage(("blue", "grey"), _SOFT, zones=_SHADED, wanted=_DEEPEST),
+            Stage(("yellow",), _SOFT, zones=_LIT, wanted=("light",)),
             Stage(("pale", "light"), _SOFT),
             Stage(("violet", "rosy"), _SOFT),
             Stage(("red", "brown", "dark", "black", "middle", "middle dark"), _SOFT),
@@ -80,9 +81,9 @@ _PENCIL = (
         "hard leads stop short of the darkest dark; black has to help",
         (
             Stage(("brown", "dark", "middle dark", "tan"), _FINE),
-            Stage(("green", "blue"), ("light",)),
+            Stage(("green", "blue"), ("light",), wanted=_DEEPEST),
             Stage(("brown", "dark", "middle dark", "tan"), _FINE),
-            Stage(("black",), _SOFT),
+            Stage(("black",), _SOFT, zones=_DEEPEST),
         ),
     ),
     School(
@@ -91,7 +92,7 @@ _PENCIL = (
         "pencil",
         "warmth that glows through brown",
         "pressed too hard, the base shows as orange",
-        (Stage(("vivid",), ("light",)), Stage(("red brown", "red"), _SOFT), Stage(("brown", "dark"), _SOFT)),
+        (Stage(("vivid",), ("light",), wanted=ZONES), Stage(("red brown", "red"), _SOFT), Stage(("brown", "dark"), _SOFT)),
     ),
     School(
         "few_colours",
@@ -99,7 +100,12 @@ _PENCIL = (
         "pencil",
         "a small box, and a unity that many colours lose",
         "half-tones are made by pressure alone",
-        (Stage(("yellow",), _SOFT), Stage(("red", "rosy"), _SOFT), Stage(("brown",)), Stage(("black",))),
+        (
+            Stage(("yellow",), _SOFT, wanted=ZONES),
+            Stage(("red", "rosy"), _SOFT),
+            Stage(("brown",)),
+            Stage(("black",), zones=_DEEPEST),
+        ),
     ),
 )
 
@@ -110,7 +116,7 @@ _MARKER = (
         "marker",
         "form that is clear before any colour is dark",
         "the base re-wets the map: let it dry",
-        (Stage(_SKIN, zones=_SHADED), Stage(_SKIN), Stage(_DARKS)),
+        (Stage(_SKIN, zones=_SHADED, wanted=_DEEPEST), Stage(_SKIN), Stage(_DARKS)),
     ),
     School(
         "coloured_base",
@@ -118,7 +124,7 @@ _MARKER = (
         "marker",
         "one undertone for the whole face: yellow warms, grey-green calms, blue cools",
         "a base too strong turns every coat over it",
-        (Stage(("pale tint",), most=2), Stage(_SKIN), Stage(_DARKS)),
+        (Stage(("pale tint",), most=2, wanted=ZONES), Stage(_SKIN), Stage(_DARKS)),
     ),
     School(
         "few_brights",
@@ -127,9 +133,9 @@ _MARKER = (
         "lively faces from three or four markers",
         "brights blend less smoothly; keep them beneath the tan",
         (
-            Stage(("bright", "vivid", "rosy", "yellow", "red")),
+            Stage(("bright", "vivid", "rosy", "yellow", "red"), wanted=ZONES),
             Stage(("green", "blue", "violet"), zones=_SHADED),
-            Stage(("tan", "skin")),
+            Stage(("tan", "skin"), wanted=ZONES),
         ),
     ),
     School(
@@ -139,7 +145,7 @@ _MARKER = (
         "smooth blends; each coat can still be pushed back",
         "the darks come last and may stop too early",
         (
-            Stage(("pale", "light", "white")),
+            Stage(("pale", "light", "white"), wanted=_LIT),
             Stage(_SKIN),
             Stage(_DARKS, zones=_SHADED),
             Stage(("pale", "light", "white"), most=2),
@@ -152,7 +158,7 @@ _MARKER = (
         "shadows that belong to the skin and still read cool",
         "blue beneath a thin skin coat shows as grey",
         (
-            Stage(("violet", "blue"), zones=_SHADED),
+            Stage(("violet", "blue"), zones=_SHADED, wanted=_DEEPEST),
             Stage(_SKIN),
             Stage(("violet", "blue", "brown", "dark", "middle dark", "black"), zones=_SHADED),
         ),
@@ -165,9 +171,9 @@ _MARKER = (
         "the skin coat goes on once and fast, over dry colour, or it stirs up what lies below",
         (
             Stage(("rosy", "red", "vivid")),
-            Stage(("blue", "violet", "green", "grey"), zones=_SHADED),
+            Stage(("blue", "violet", "green", "grey"), zones=_SHADED, wanted=_DEEPEST),
             Stage(("yellow", "vivid", "bright")),
-            Stage(("skin", "tan", "brown"), most=1),
+            Stage(("skin", "tan", "brown"), most=1, wanted=ZONES),
             Stage(_DARKS),
         ),
     ),
@@ -182,7 +188,7 @@ _PASTEL = (
         "charcoal greys what lies over it",
         (
             Stage(("black", "dark")),
-            Stage(("dark", "middle dark", "brown", "red", "red brown", "tan", "rosy")),
+            Stage(("dark", "middle dark", "brown", "red", "red brown", "tan", "rosy"), wanted=_SHADED),
             Stage(("middle", "light", "pale", "white", "skin", "tan")),
             Stage(("green", "blue", "violet", "rosy", "yellow")),
             Stage(("dark", "black", "pale", "white"), most=2),
@@ -195,7 +201,7 @@ _PASTEL = (
         "glow on dark toned paper",
         "too much white under the glaze goes chalky; lay shadows darker than they should end",
         (
-            Stage(("white", "pale"), zones=_LIT),
+            Stage(("white", "pale"), zones=_LIT, wanted=("light",)),
             Stage(("rosy", "red", "yellow", "blue", "violet", "green", "brown", "skin", "tan", "middle", "dark", "middle dark")),
             Stage(("white", "pale")),
         ),
@@ -208,8 +214,8 @@ _PASTEL = (
         "peach laid first wipes their richness out",
         (
             Stage(("white",), zones=("light",)),
-            Stage(("violet", "blue", "brown", "dark", "middle dark", "red")),
-            Stage(("skin", "light", "pale", "middle", "rosy", "tan")),
+            Stage(("violet", "blue", "brown", "dark", "middle dark", "red"), wanted=_SHADED),
+            Stage(("skin", "light", "pale", "middle", "rosy", "tan"), wanted=ZONES),
             Stage(("black",)),
         ),
     ),
@@ -222,7 +228,7 @@ _PASTEL = (
         (
             Stage(("dark", "middle dark", "brown", "black")),
             Stage(("white", "pale"), zones=_LIT),
-            Stage(("tan", "skin", "middle")),
+            Stage(("tan", "skin", "middle"), wanted=ZONES),
             Stage(("white", "pale", "light"), zones=_LIT),
             Stage(("brown", "dark", "middle dark"), zones=_SHADED),
         ),

@@ -1,7 +1,8 @@
 """Schools: in which order the families of colours come, where and how hard each may be laid. All common practice.
 
 A school is a row of stages. A recipe follows it when its layers can be given stages that never go back; stages may be left
-out, so that a highlight needs no dark accent. `school_list.py` holds those that come with Caltin.
+out, so that a highlight needs no dark accent. But some stages are what a school is chosen for: where one of them is wanted, a
+recipe without it must miss by less. `school_list.py` holds those that come with Caltin.
 """
 
 from collections.abc import Sequence
@@ -15,7 +16,8 @@ from caltin_core.colour.tables import Floats
 from caltin_core.errors import BadRequest
 from caltin_core.media.colourants import BLACK_CHROMA, BLACK_LIGHTNESS
 from caltin_core.media.hand import PRESSURES
-from caltin_core.media.layers import STROKES
+from caltin_core.media.layers import STROKES, Lay
+from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.rules import NO_COLOUR, Bools, Ints
 from caltin_core.recipes.words import listed
 
@@ -34,22 +36,30 @@ _LIGHT_FROM, _SHADE_TO = 0.62, 0.38
 class Stage:
     """What may be laid at one stage: families of colours, pressures, passes at most, and in which zones of the study.
 
-    Pressures say nothing of what is laid in coats.
+    `wanted`: in which of them skin is laid so as a rule, this being what the school is chosen for. Pressures say nothing of what is
+    laid in coats.
     """
 
     families: tuple[str, ...]
     pressures: tuple[str, ...] = PRESSURES
     most: int = _MOST_PASSES
     zones: tuple[Zone, ...] = ZONES
+    wanted: tuple[Zone, ...] = ()
+
+    def named(self) -> str:
+        """Its families, such as “white or pale”."""
+        *most, last = self.families
+        return f"{', '.join(most)} or {last}" if most else last
 
     def words(self) -> str:
         """The stage as one would say it, such as “white or pale, in the light and middle”."""
-        *most, last = self.families
-        said = f"{', '.join(most)} or {last}" if most else last
         how = "" if len(self.pressures) >= len(PRESSURES) - 1 else f", {' or '.join(self.pressures)}"
         where = "" if len(self.zones) == len(ZONES) else f", in the {listed(self.zones)}"
         often = "" if self.most == _MOST_PASSES else f", {'once' if self.most == 1 else f'{self.most} times at most'}"
-        return said + how + where + often
+        rule = f", as a rule in the {listed(self.wanted)}" if self.wanted else ""
+        if self.wanted and set(self.wanted) == set(self.zones):
+            rule = ", as a rule"
+        return self.named() + how + where + often + rule
 
 
 @dataclass(frozen=True)
@@ -76,6 +86,8 @@ def checked(school: School) -> School:
                 raise BadRequest(f"{where}.{field}", "say one at least")
             if stray := next((g for g in given if g not in known), None):
                 raise BadRequest(f"{where}.{field}", f"“{stray}” is none of {', '.join(known)}")
+        if stray := next((z for z in stage.wanted if z not in stage.zones), None):
+            raise BadRequest(f"{where}.wanted", f"“{stray}” is none of the zones of this stage, {', '.join(stage.zones)}")
         if not 1 <= stage.most <= _MOST_PASSES:
             raise BadRequest(f"{where}.most", f"passes are 1 to {_MOST_PASSES}")
     return school
@@ -102,10 +114,8 @@ def families_of(lab: Floats) -> frozenset[str]:
     }
     if lightness < BLACK_LIGHTNESS and strength < BLACK_CHROMA:
         return frozenset({"black"})
-    if lightness >= 90 and strength < 10:
-        found.add("white")
     if strength < 10:
-        found.add("grey")
+        found.add("white" if lightness >= 90 else "grey")
     elif reddish and strength >= 28:
         found.add("rosy" if lightness >= 55 else "red")
     if 68 <= hue < 112 and strength >= 24:
@@ -129,14 +139,13 @@ def families_of(lab: Floats) -> frozenset[str]:
     return frozenset(found)
 
 
-def stage_table(school: School, solids: Floats, coats: Bools, zone: Zone | None = None) -> Ints:
-    """The earliest stage (S + 1, N, strokes) at or after each stage that takes a colour with a stroke; S where none does.
-
-    `solids` (N, 3) are the kit's D50 CIELAB; `coats` (N,) tells what is laid in coats; `zone` where it is laid, if that is known.
-    """
+def stage_table(school: School, bench: Workbench, zone: Zone | None = None) -> Ints:
+    """The earliest stage (S + 1, N, strokes) at or after each stage that takes a colour of the bench with a stroke; S where none
+    does. `zone`: where it is laid, if that is known."""
     many = len(school.stages)
-    table = np.full((many + 1, len(solids), len(STROKES)), many, dtype=np.intp)
-    families = [families_of(lab) for lab in solids]
+    table = np.full((many + 1, len(bench.swatches), len(STROKES)), many, dtype=np.intp)
+    families = [families_of(lab) for lab in bench.solids]
+    coats = np.array([s.kind != "film" for s in bench.swatches], dtype=bool)
     passes = np.array([s.passes for s in STROKES])
     for at in range(many - 1, -1, -1):
         stage = school.stages[at]
@@ -158,4 +167,30 @@ def follows(colour: Ints, stroke: Ints, table: Ints) -> Bools:
         laid = colour[:, at] != NO_COLOUR
         stage = np.where(laid, table[stage, colour[:, at], stroke[:, at]], stage)
     out: Bools = stage < none
+    return out
+
+
+def wanted_in(school: School, zone: Zone | None) -> tuple[int, ...]:
+    """The stages that skin has as a rule where it lies in this zone; none where that is not known."""
+    return tuple(at for at, stage in enumerate(school.stages) if zone in stage.wanted)
+
+
+def left_out(bench: Workbench, layers: Sequence[Lay], school: School, zone: Zone | None) -> list[Stage]:
+    """What the school wants in this zone and a recipe for skin leaves out."""
+    table = stage_table(school, bench, zone)
+    colour, stroke = np.array([[x.colour for x in layers]]), np.array([[x.stroke.index for x in layers]])
+    return [school.stages[at] for at in wanted_in(school, zone) if leaves_out(colour, stroke, table, at)[0]]
+
+
+def leaves_out(colour: Ints, stroke: Ints, table: Ints, stage: int) -> Bools:
+    """Which stacks (B, L), padded with -1, have no layer at this stage of a school's `table`, however the others lie."""
+    none = table.shape[0] - 1
+    # The earliest stage each stack may have come to, before it had a layer at this one and since.
+    before, since = np.zeros(len(colour), dtype=np.intp), np.full(len(colour), none, dtype=np.intp)
+    for at in range(colour.shape[1]):
+        c, s = colour[:, at], stroke[:, at]
+        here = (before <= stage) & (table[stage, c, s] == stage)
+        on = np.minimum(table[since, c, s], np.where(here, stage, none))
+        since, before = (np.where(c != NO_COLOUR, new, old) for new, old in ((on, since), (table[before, c, s], before)))
+    out: Bools = since == none
     return out

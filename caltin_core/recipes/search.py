@@ -35,6 +35,8 @@ SMOOTHLY, FEW = 12, 0.6
 CALM, GAIN = 2, 0.01
 # What a grey over skin, which is warned of, must win, in ΔE00: as much as nobody sees.
 DEADENED = 0.25
+# What a recipe may miss by more that has a stage which its school is chosen for, in ΔE00.
+SCHOOLED = 0.6
 # What a recipe wholly in preferred colours may miss by more, in ΔE00.
 PREFERENCE = 0.5
 
@@ -169,13 +171,19 @@ class Search(Possible):
         return misses(pool.lab, target, self.rules) + self.handling(pool) - self.liking(pool)
 
     def handling(self, pool: Candidates) -> Floats:
-        """What awkward sticks, layers over a burnished surface and greys over skin add (B,), small against a difference."""
+        """What awkward sticks, layers over a burnish, greys over skin and stages left out of the school add (B,)."""
         laid = pool.colour != NO_COLOUR
         burden = np.where(laid, self.burden[pool.colour], 0.0).sum(axis=1)
         burnish = self.fast.strokes.burnish[pool.stroke] & laid
         after = laid[:, 1:] & (np.cumsum(burnish, axis=1)[:, :-1] > 0)
         dead = DEADENED * self.deadened(pool.colour)
-        out: Floats = burden + 0.005 * after.sum(axis=1) + 0.001 * lengths(pool.colour) + dead
+        out: Floats = (
+            burden
+            + 0.005 * after.sum(axis=1)
+            + 0.001 * lengths(pool.colour)
+            + dead
+            + SCHOOLED * self.left_out(pool.colour, pool.stroke)
+        )
         return out
 
     def liking(self, pool: Candidates) -> Floats:

@@ -6,11 +6,14 @@ from typing import Literal
 # How a role meets another: as one tone goes over into the next; with an outline of its own that nothing crosses; or as strands
 # that lie over what goes on under them.
 Meets = Literal["tones", "outline", "strands"]
+# What is usual there of black: none, or wherever it helps.
+Black = Literal["never", "allowed"]
 
 
 @dataclass(frozen=True)
 class Role:
-    """A role: its slug, its name, the group it is offered in, whether black is usual there, and how it meets what lies beside it.
+    """A role: its slug, its name, the group it is offered in, what is usual there of black, if anything, and how it meets what lies
+    beside it.
 
     `line_tone` is the D50 CIELAB a zone of a line drawing begins with, in the middle of what the role usually is.
     """
@@ -18,7 +21,7 @@ class Role:
     slug: str
     name: str
     group: str
-    black_usual: bool = False
+    black: Black | None = None
     line_tone: tuple[float, float, float] = (60.0, 16.0, 20.0)
     meets: Meets = "tones"
 
@@ -34,25 +37,31 @@ _LIGHTNESS = {
 # Common practice: these keep a clean outline, however softly a picture shows it; and these are drawn stroke by stroke.
 _OUTLINED = {"eye white", "iris", "pupil", "teeth", "nail"}
 _STRANDS = {"hair in light", "hair in shade", "brow", "lashes", "stubble"}
+# Common practice: black dirties what is meant to shine; these need it, early under brown or as a last touch.
+_NO_BLACK = {"highlight", "light", "reflected light", "eye white", "teeth", "nail"}
+_BLACK = {"deepest accent", "lip crease", "mouth interior", "pupil", "lashes", "brow", "nostril", "hair in shade"}
 
 
 def _meets(name: str) -> Meets:
     return "outline" if name in _OUTLINED else "strands" if name in _STRANDS else "tones"
 
 
-def _roles(group: str, names: str, black: str = "") -> tuple[Role, ...]:
-    dark = set(black.split(", "))
+def _black(name: str) -> Black | None:
+    return "never" if name in _NO_BLACK else "allowed" if name in _BLACK else None
+
+
+def _roles(group: str, names: str) -> tuple[Role, ...]:
     return tuple(
-        Role(name.replace(" ", "_").replace("-", "_"), name, group, name in dark, (_LIGHTNESS.get(name, 60), 16, 20), _meets(name))
+        Role(name.replace(" ", "_").replace("-", "_"), name, group, _black(name), (_LIGHTNESS.get(name, 60), 16, 20), _meets(name))
         for name in names.split(", ")
     )
 
 
 ROLES = (
-    *_roles("skin", "highlight, light, base, half-tone, shadow, deepest accent, reflected light, flush", "deepest accent"),
-    *_roles("mouth", "upper lip, lower lip, lip crease, mouth interior, teeth", "lip crease, mouth interior"),
-    *_roles("eye", "eye white, tear duct, iris, pupil, lashes, brow", "pupil, lashes, brow"),
-    *_roles("other", "nostril, freckles, wrinkle, stubble, make-up, nail, hair in light, hair in shade", "nostril, hair in shade"),
+    *_roles("skin", "highlight, light, base, half-tone, shadow, deepest accent, reflected light, flush"),
+    *_roles("mouth", "upper lip, lower lip, lip crease, mouth interior, teeth"),
+    *_roles("eye", "eye white, tear duct, iris, pupil, lashes, brow"),
+    *_roles("other", "nostril, freckles, wrinkle, stubble, make-up, nail, hair in light, hair in shade"),
 )
 MEETS: dict[str, Meets] = {role.slug: role.meets for role in ROLES}
 

@@ -48,7 +48,6 @@ class RoleOut(Schema):
     slug: str
     name: str
     group: str
-    black_usual: bool
     line_tone: Lab
 
 
@@ -104,10 +103,7 @@ class UsualOut(Schema):
 @router.get("/roles", response=list[RoleOut])
 def roles(request: HttpRequest) -> Any:
     """The roles, in the order an artist goes through them."""
-    return [
-        RoleOut(slug=r.slug, name=r.name, group=r.group, black_usual=r.black_usual, line_tone=Lab.of(np.array(r.line_tone)))
-        for r in ROLES
-    ]
+    return [RoleOut(slug=r.slug, name=r.name, group=r.group, line_tone=Lab.of(np.array(r.line_tone))) for r in ROLES]
 
 
 @router.get("/usual", response=UsualOut)

@@ -45,8 +45,8 @@ class RecipeOut(Schema):
     `uncertainty` is the ΔE00 within which 80 % of real patches lie, `value_low` and `value_high` the same as Munsell
     values; `measured`, whether all its colours were measured;
     `equal`, whether this hand can tell it from the closest; `specks`, how much the depths of the tooth differ, in L*; `warned`,
-    whether anything speaks against it, a caution or what a plan will say; `seen_after`, after how many layers the place was
-    measured, from which on it is predicted.
+    whether anything speaks against it, a caution or what a plan will say; `left_out`, the colours of stages the school wants here
+    and the recipe does without; `seen_after`, after how many layers the place was measured, from which on it is predicted.
     """
 
     kind: RecipeKind
@@ -55,6 +55,7 @@ class RecipeOut(Schema):
     reason: str
     cautions: list[str]
     warned: bool
+    left_out: list[str] = []
     strokes: list[str]
     tone: Tone
     difference: DifferenceOut
@@ -171,7 +172,7 @@ class CrossingOut(Schema):
 
 
 class SchoolOut(Schema):
-    """A school: its medium, what it is good for, its danger, its order of colours in words and stage by stage.
+    """A school: its medium, what it is good for, its danger, its order of colours in words, stage by stage.
 
     `id` where it is the artist's own.
     """
@@ -182,7 +183,7 @@ class SchoolOut(Schema):
     medium: str
     good_for: str
     danger: str
-    order: str
+    order: list[str]
     school: SchoolState
 
 

@@ -24,7 +24,7 @@ from caltin_core.recipes.offers import speckle
 from caltin_core.recipes.proposed import Offer, is_warned, proposed, shared
 from caltin_core.recipes.reasons import reason
 from caltin_core.recipes.rules import Rules
-from caltin_core.recipes.schools import zones_of
+from caltin_core.recipes.schools import Zone, left_out, zones_of
 from caltin_core.recipes.targets import Target
 from caltin_core.recipes.words import act_words, recipe_words
 from caltin_core.reference.roles import is_skin
@@ -40,7 +40,7 @@ from caltin_site.studies.state import Place, Recipe, called
 
 KEPT_MOST = 4000
 # Part of every key: what was kept in an older shape is not found any more.
-_SHAPE = 5
+_SHAPE = 6
 
 
 def core_rules(here: Aim) -> Rules:
@@ -100,7 +100,7 @@ def _offer(recipe: dict[str, Any]) -> Offer:
     """What a kept recipe is weighed by."""
     return Offer(
         recipe["difference"]["de00"], recipe["uncertainty"], len({x["colour"] for x in recipe["layers"]}),
-        len(recipe["layers"]), recipe["warned"], recipe.get("specks", 0.0),
+        len(recipe["layers"]), recipe["warned"], recipe.get("specks", 0.0), len(recipe.get("left_out", [])),
     )  # fmt: skip
 
 
@@ -111,14 +111,21 @@ def _recommended(here: Aim, bodies: dict[str, dict[str, Any]]) -> dict[str, dict
         at = proposed([_offer(r) for r in body["recipes"]])
         if at is not None:
             out[place] = body["recipes"][at]
-    zones = zones_of(np.array([here.targets[p.id][0] for p in here.state.places])) if here.state.rules.taught() else []
-    alike: dict[tuple[str, str | None], list[str]] = {}
-    for index, mine in enumerate(here.state.places):
+    zones = _zones(here)
+    alike: dict[tuple[str, Zone | None], list[str]] = {}
+    for mine in here.state.places:
         if mine.id in out and mine.id not in here.state.recipes:
-            alike.setdefault((mine.role, zones[index] if zones else None), []).append(mine.id)
+            alike.setdefault((mine.role, zones[mine.id]), []).append(mine.id)
     for places in alike.values():
         out.update(_shared(here, bodies, out, places))
     return out
+
+
+def _zones(here: Aim) -> dict[str, Zone | None]:
+    """Where every place lies for the study's school, if it follows one."""
+    places = [p.id for p in here.state.places]
+    found = zones_of(np.array([here.targets[p][0] for p in places])) if here.state.rules.taught() else [None] * len(places)
+    return dict(zip(places, found, strict=True))
 
 
 def _shared(
@@ -181,12 +188,14 @@ def recipe_out(
     """A recipe for a place with all that the strip draws; its `target` (3,) may be another than the place's."""
     apart = difference(seen.lab, here.targets[place] if target is None else target)
     skin = is_skin(next(p.role for p in here.state.places if p.id == place))
+    school = here.state.rules.taught() if skin else None
+    without = left_out(here.bench, lays(layers), school, _zones(here)[place]) if school else []
     rows = zip(seen.after_lab, seen.after_used, strict=True)
     grain = [grain_out(step) for step in seen.after_grain]
     return RecipeOut(
         kind=kind, layers=said(here.bench, layers), sentence=recipe_words(layers, [s.called for s in here.bench.swatches]),  # type: ignore[arg-type]
         reason=reason(here.bench, lays(layers), seen.lab, of_skin=skin), cautions=cautions(here.bench, layers, of_skin=skin),
-        warned=is_warned(here.bench, layers, of_skin=skin),
+        warned=is_warned(here.bench, layers, of_skin=skin), left_out=[stage.named() for stage in without],
         strokes=[x.stroke.words() if isinstance(x, Lay) else act_words(x) for x in layers], tone=Tone.of(seen.lab),
         difference=_difference_out(apart),
         uncertainty=round(seen.uncertainty, 2), value_low=_value(seen, -1), value_high=_value(seen, 1), equal=equal,

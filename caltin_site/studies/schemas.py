@@ -81,7 +81,6 @@ class PlaceOut(Schema):
     undertone: str
     evenness: str
     spread: float
-    black_usual: bool
     area: int | None
     flagged: str
 

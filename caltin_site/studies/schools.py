@@ -31,7 +31,8 @@ def own_out(row: OwnSchool) -> SchoolOut:
 
 def _state(school: School) -> SchoolState:
     stages = [
-        StageState(families=list(s.families), pressures=list(s.pressures), most=s.most, zones=list(s.zones)) for s in school.stages
+        StageState(families=list(s.families), pressures=list(s.pressures), most=s.most, zones=list(s.zones), wanted=list(s.wanted))
+        for s in school.stages
     ]
     return SchoolState(
         name=school.name, medium=school.medium, good_for=school.good_for, danger=school.danger, stages=stages  # type: ignore[arg-type]
@@ -41,7 +42,7 @@ def _state(school: School) -> SchoolState:
 def _out(school: School, state: SchoolState) -> SchoolOut:
     return SchoolOut(
         slug=school.slug, name=school.name, medium=school.medium, good_for=school.good_for, danger=school.danger,
-        order="; then ".join(stage.words() for stage in school.stages), school=state,
+        order=[stage.words() for stage in school.stages], school=state,
     )  # fmt: skip
 
 

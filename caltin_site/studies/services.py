@@ -37,7 +37,7 @@ from caltin_site.studies.onward import at_hand, gone_on
 from caltin_site.studies.ops import Op, OrderSteps, Settle, UsePicture, UseVersions
 from caltin_site.studies.recipes import core_rules, effective, in_light, predicted, proposals, recipe_out
 from caltin_site.studies.schemas import FrameOut, GoesWith, NewStudy, PlaceOut, RangeOut, SheetOut, StudyCard, StudyOut
-from caltin_site.studies.state import Pins, Place, State, Token
+from caltin_site.studies.state import Pins, Place, RulesState, State, Token
 
 __all__ = [
     "Aim",
@@ -79,7 +79,8 @@ def begin(owner: Any, asked: NewStudy) -> Study:
     pins = {kind: kits.newest_of(kind, owner, getattr(asked, kind)).pk for kind in ("kit", "paper", "hand")}
     picture = mine(Picture, owner, asked.picture) if asked.picture else None
     study = Study(owner=owner, title=asked.title)
-    history.begin(study, State(title=asked.title, pins=Pins(**pins), picture=picture.pk if picture else None))
+    rules = RulesState(black_by_role={r.slug: r.black for r in ROLES if r.black})
+    history.begin(study, State(title=asked.title, pins=Pins(**pins), picture=picture.pk if picture else None, rules=rules))
     return study
 
 
@@ -180,7 +181,7 @@ def _place_out(place: Place, name: str, number: int, target: Floats, base: Place
     return PlaceOut(
         **place.model_dump(exclude={"tone"}), role_name=role.name, called=name, number=number, tone=Tone.of(tone),
         target=Tone.of(target), words=tone_words(tone), against_base=against, undertone=undertone(tone).word,
-        evenness=evenness(place.spread), black_usual=role.black_usual,
+        evenness=evenness(place.spread),
     )  # fmt: skip
 
 

@@ -63,6 +63,7 @@ class StageState(Strict):
     pressures: list[str] = list(PRESSURES)
     most: int = MAX_PASSES
     zones: list[str] = list(ZONES)
+    wanted: list[str] = []
 
 
 class SchoolState(Strict):
@@ -76,7 +77,10 @@ class SchoolState(Strict):
 
     def school(self) -> School:
         """As the core takes it. Raises BadRequest at the stage that cannot be followed."""
-        stages = tuple(Stage(tuple(s.families), tuple(s.pressures), s.most, tuple(s.zones)) for s in self.stages)  # type: ignore[arg-type]
+        stages = tuple(
+            Stage(tuple(s.families), tuple(s.pressures), s.most, tuple(s.zones), tuple(s.wanted))  # type: ignore[arg-type]
+            for s in self.stages
+        )
         return checked(School("own", self.name, self.medium, self.good_for, self.danger, stages))
 
     @model_validator(mode="after")

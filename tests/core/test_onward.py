@@ -58,8 +58,7 @@ def test_a_wrong_colour_on_film_is_lifted_where_no_colour_brings_the_place_back(
 @pytest.mark.parametrize("slug", [s for s in SCHOOLS if SCHOOLS[s].medium == "pencil"])
 def test_a_school_is_followed_from_the_stage_reached(slug):
     school = SCHOOLS[slug]
-    coats = np.zeros(len(WAX.swatches), dtype=bool)
-    table = stage_table(school, WAX.solids, coats)
+    table = stage_table(school, WAX)
     done = stack(WAX, "cream light 1")
     target = seen(WAX, stack(WAX, "cream light 1, ochre light 2, red light 2"))
     found = onward(WAX, done, target, Rules(school=school))

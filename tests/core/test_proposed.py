@@ -29,6 +29,7 @@ def test_what_is_nearest_but_in_great_doubt_gives_way_to_a_surer_one():
         (Offer(1.0, 2.0, 2, 3), "of two alike the nearer one"),
         (Offer(0.2, 9.0, 2, 2), "in doubt"),
         (Offer(0.2, 2.0, 2, 2, True), "what is warned of is not proposed"),
+        (Offer(0.2, 2.0, 2, 2, left_out=1), "a school is chosen for what it lays"),
         (Offer(0.2, 2.0, 2, 2, specks=11.0), "specks of a dark colour are not skin"),
     ],
 )

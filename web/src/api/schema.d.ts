@@ -2317,8 +2317,6 @@ export interface components {
       name: string;
       /** Group */
       group: string;
-      /** Black Usual */
-      black_usual: boolean;
       line_tone: components["schemas"]["Lab"];
     };
     /**
@@ -2460,7 +2458,7 @@ export interface components {
     };
     /**
      * SchoolOut
-     * @description A school: its medium, what it is good for, its danger, its order of colours in words and stage by stage.
+     * @description A school: its medium, what it is good for, its danger, its order of colours in words, stage by stage.
      *
      *     `id` where it is the artist's own.
      */
@@ -2478,7 +2476,7 @@ export interface components {
       /** Danger */
       danger: string;
       /** Order */
-      order: string;
+      order: string[];
       school: components["schemas"]["SchoolState"];
     };
     /**
@@ -2551,6 +2549,11 @@ export interface components {
        *     ]
        */
       zones: string[];
+      /**
+       * Wanted
+       * @default []
+       */
+      wanted: string[];
     };
     /**
      * StudyCard
@@ -2807,8 +2810,6 @@ export interface components {
       evenness: string;
       /** Spread */
       spread: number;
-      /** Black Usual */
-      black_usual: boolean;
       /** Area */
       area: number | null;
       /** Flagged */
@@ -3870,8 +3871,8 @@ export interface components {
      *     `uncertainty` is the ΔE00 within which 80 % of real patches lie, `value_low` and `value_high` the same as Munsell
      *     values; `measured`, whether all its colours were measured;
      *     `equal`, whether this hand can tell it from the closest; `specks`, how much the depths of the tooth differ, in L*; `warned`,
-     *     whether anything speaks against it, a caution or what a plan will say; `seen_after`, after how many layers the place was
-     *     measured, from which on it is predicted.
+     *     whether anything speaks against it, a caution or what a plan will say; `left_out`, the colours of stages the school wants here
+     *     and the recipe does without; `seen_after`, after how many layers the place was measured, from which on it is predicted.
      */
     RecipeOut: {
       /**
@@ -3903,6 +3904,11 @@ export interface components {
       cautions: string[];
       /** Warned */
       warned: boolean;
+      /**
+       * Left Out
+       * @default []
+       */
+      left_out: string[];
       /** Strokes */
       strokes: string[];
       tone: components["schemas"]["Tone"];

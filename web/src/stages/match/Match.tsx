@@ -254,6 +254,11 @@ export function Match() {
                 {c}
               </p>
             ))}
+            {recipe.left_out!.length > 0 && (
+              <p className="measure" role="note">
+                It does without what this school lays here as a rule: {recipe.left_out!.join("; ")}.
+              </p>
+            )}
             <div className="panel strip-panel">
               <Strip
                 grain={recipe.grain}

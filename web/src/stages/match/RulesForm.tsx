@@ -102,6 +102,10 @@ export function RulesForm({
           </label>
         ))}
       </fieldset>
+      <p className="measure">
+        What is meant to shine begins without black; pupils, lashes and the deepest places begin with it under
+        or over. Each role has its own rule, seen when one of its places is chosen.
+      </p>
       {place && (
         <label className="field">
           Black for {place.role_name}

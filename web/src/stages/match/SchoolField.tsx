@@ -48,11 +48,19 @@ export function SchoolField({ rules, onSet, onBeside }: Props) {
         </select>
       </label>
       {school ? (
-        <p className="measure">
-          {school.good_for && `Good for ${school.good_for}. `}
-          {school.danger && `Danger: ${school.danger}. `}
-          {school.order && `Order: ${school.order}.`}
-        </p>
+        <div className="measure">
+          <p>
+            {school.good_for && `Good for ${school.good_for}. `}
+            {school.danger && `Danger: ${school.danger}.`}
+          </p>
+          {school.order.length > 0 && (
+            <ol className="order" aria-label="Its order">
+              {school.order.map((stage, index) => (
+                <li key={index}>{stage}</li>
+              ))}
+            </ol>
+          )}
+        </div>
       ) : (
         proposed && (
           <p className="measure">

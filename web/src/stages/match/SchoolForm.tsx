@@ -24,7 +24,7 @@ export function SchoolForm({ school, medium, onSaved, onDeleted }: Props) {
   );
   const [problem, setProblem] = useState<Problem | null>(null);
   if (!known) return null;
-  const blank: Stage = { families: [], pressures: known.pressures, most: 6, zones: known.zones };
+  const blank: Stage = { families: [], pressures: known.pressures, most: 6, zones: known.zones, wanted: [] };
   const stages = draft.stages;
   const setStage = (index: number, some: Partial<Stage>) =>
     setDraft({ ...draft, stages: stages.map((s, i) => (i === index ? { ...s, ...some } : s)) });
@@ -98,7 +98,15 @@ export function SchoolForm({ school, medium, onSaved, onDeleted }: Props) {
                 label="Where"
                 all={known.zones}
                 chosen={stage.zones ?? known.zones}
-                onSet={(zones) => setStage(index, { zones })}
+                onSet={(zones) =>
+                  setStage(index, { zones, wanted: stage.wanted?.filter((z) => zones.includes(z)) })
+                }
+              />
+              <Some
+                label="As a rule in"
+                all={stage.zones ?? known.zones}
+                chosen={stage.wanted ?? []}
+                onSet={(wanted) => setStage(index, { wanted })}
               />
               <label className="field">
                 Passes at most

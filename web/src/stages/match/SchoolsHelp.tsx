@@ -16,7 +16,7 @@ export function SchoolsHelp() {
                 <div key={s.slug}>
                   <dt>{s.name}</dt>
                   <dd>
-                    Good for {s.good_for}. Danger: {s.danger}. First {s.order}.
+                    Good for {s.good_for}. Danger: {s.danger}. First {s.order.join("; then ")}.
                   </dd>
                 </div>
               ))}

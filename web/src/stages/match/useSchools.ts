@@ -16,7 +16,7 @@ export const useSchools = () => useQuery(schoolsQuery);
 export function taught(schools: School[], rules: RulesState): School | null {
   if (rules.own) {
     const saved = schools.find((s) => s.id && JSON.stringify(s.school) === JSON.stringify(rules.own));
-    return saved ?? ({ ...rules.own, slug: "kept", order: "", school: rules.own } as School);
+    return saved ?? ({ ...rules.own, slug: "kept", order: [], school: rules.own } as School);
   }
   return schools.find((s) => s.slug === rules.school) ?? null;
 }
