@@ -168,13 +168,16 @@ _HARDNESS = np.array([float(h) for h in HARDNESS])
 def effort(found: Candidates) -> Floats:
     """The work in a recipe (B,), counted in layers: passes, turning the sheet, laying over a burnish.
 
-    Pressing hard first and softly over it counts too: it closes the tooth early (common practice).
+    Pressing hard first and softly over it counts too: it closes the tooth early; and the colour just laid once more at another
+    pressure: one would have done (common practice).
     """
     laid = found.colour != NO_COLOUR
     burnish, harder = laid & _BURNISH[found.stroke], np.where(laid, _HARDNESS[found.stroke], 0.0)
     over = (laid[:, 1:] & (np.cumsum(burnish, axis=1)[:, :-1] > 0)).sum(axis=1)
     softer_on_harder = (laid[:, 1:] & (harder[:, 1:] < harder[:, :-1])).sum(axis=1)
-    out: Floats = laid.sum(axis=1) + np.where(laid, _WORK[found.stroke], 0.0).sum(axis=1) + 1.5 * over + 0.5 * softer_on_harder
+    again = (laid[:, 1:] & (found.colour[:, 1:] == found.colour[:, :-1])).sum(axis=1)
+    strokes = np.where(laid, _WORK[found.stroke], 0.0).sum(axis=1)
+    out: Floats = laid.sum(axis=1) + strokes + 1.5 * over + 0.5 * softer_on_harder + again
     return out
 
 

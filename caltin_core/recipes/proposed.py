@@ -14,8 +14,8 @@ from caltin_core.recipes.schools import School, Zone, left_out
 
 # A recipe that misses by so much more than another, in ΔE00, is still hard to tell from it on paper.
 _HARD_TO_TELL = 1.5
-# Skin of a single colour looks like a cartoon, and of many it tires the paper and the hand.
-_COLOURS = 2
+# Skin of a single colour looks like a cartoon; every further colour to find, sharpen and put down counts as a layer.
+_COLOURS, _ANOTHER = 2, 1.0
 
 
 @dataclass(frozen=True)
@@ -68,7 +68,7 @@ def _surest(offers: Sequence[Offer]) -> list[int]:
 
 def proposed(offers: Sequence[Offer]) -> int | None:
     """The recipe to propose, or None where there is none: of those hard to tell from the first sure one, one that nothing warns of,
-    that has what its school wants, with about two colours, few layers and few specks."""
+    that has what its school wants, of two colours at least, with few layers, colours and specks."""
     sure = _surest(offers)
     if not sure:
         return None
@@ -95,6 +95,6 @@ def _likely(offer: Offer) -> float:
     return float(np.hypot(offer.miss, offer.doubt))
 
 
-def _order(offer: Offer) -> tuple[bool, int, bool, int, float]:
+def _order(offer: Offer) -> tuple[bool, int, bool, float]:
     burden = offer.layers + MISSED * (offer.miss + offer.doubt) + SPECKLED * offer.specks
-    return offer.warned, offer.left_out, offer.colours < _COLOURS, abs(offer.colours - _COLOURS), burden
+    return offer.warned, offer.left_out, offer.colours < _COLOURS, burden + _ANOTHER * max(offer.colours - _COLOURS, 0)
