@@ -29,7 +29,7 @@ from caltin_site.studies import services as studies
 from caltin_site.studies.models import Study
 from caltin_site.studies.ops import AddPlace, EditPlace, Note, PlanLight, ProposeAreas, SetRules, SetSheet, Settle
 from caltin_site.studies.schemas import NewStudy
-from caltin_site.studies.state import PlannedState, RulesState, SheetState
+from caltin_site.studies.state import PlannedState, SheetState
 from demo.finished import draw
 from demo.kits import DRY, FADING, HARMFUL
 from demo.measured import CARD, NIGHT, VELLUM, Evening, kept
@@ -168,8 +168,7 @@ def _deckhand(artist: Any) -> None:
 def _finished(artist: Any) -> None:
     """The deckhand carried through: a school's order, two evenings, a journal with photographs."""
     study = _zoned(_begin(artist, "The deckhand, carried through", "deckhand"))
-    rules = RulesState(together=9, school="dark_first")
-    study = studies.change(artist, study.pk, study.revision, SetRules(do="set_rules", rules=rules))
+    study = _ruled(study, together=9, school="dark_first")
     for _ in studies.match_missing(study):
         pass
     study = studies.change(artist, study.pk, study.revision, Settle(do="settle"))
@@ -187,7 +186,7 @@ def _cook(artist: Any) -> None:
 def _engineer(artist: Any) -> None:
     """Pastels on dark paper, all zones in one family, white first and then glazes; its match waits for the worker."""
     study = _zoned(_begin(artist, "The engineer by a lamp below", "engineer", PASTELS, DARK, DARKENED))
-    _in_family(study, RulesState(together=9, school="light_and_glaze", black="allowed"))
+    begin_job(_ruled(study, together=9, school="light_and_glaze", black="allowed"), "match")
 
 
 def _stoker(artist: Any) -> None:
@@ -207,9 +206,10 @@ def _stoker(artist: Any) -> None:
 def _lamp_trimmer(artist: Any) -> None:
     """Markers on card, all zones in one family, pale base first; its match waits for the worker."""
     study = _zoned(_begin(artist, "The lamp trimmer at dusk", "lamp-trimmer", MARKERS, SMOOTH, INKED))
-    _in_family(study, RulesState(together=10, school="light_to_dark", black="allowed"))
+    begin_job(_ruled(study, together=10, school="light_to_dark", black="allowed"), "match")
 
 
-def _in_family(study: Study, rules: RulesState) -> None:
-    study = studies.change(study.owner, study.pk, study.revision, SetRules(do="set_rules", rules=rules))
-    begin_job(study, "match")
+def _ruled(study: Study, **some: Any) -> Study:
+    """The study under some rules that are not those a study begins with."""
+    rules = studies.study_out(study).state.rules.model_copy(update=some)
+    return studies.change(study.owner, study.pk, study.revision, SetRules(do="set_rules", rules=rules))

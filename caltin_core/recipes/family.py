@@ -47,6 +47,8 @@ _UNSURE, _SPECKLED, _AT_MOST = 0.05, 0.01, 0.3
 _LOOKED_AT, _SWEEPS = 40, 4
 # So many roles that miss by more than this, in ΔE00, are searched once more and deeper.
 _DEEPER, _MISSED = 4, 0.3
+# More colours than these are many on a table; a family is proposed in so large a part of them.
+_FEW, _SHARED = 9, 2 / 3
 
 
 @dataclass(frozen=True)
@@ -114,6 +116,12 @@ def family(bench: Workbench, members: Sequence[Member], rules: Rules, keep: froz
         for change in (choice.one_more(used, known), choice.one_less(used, known))
     )
     return Family(_shares(members, found, fixed), tuple(found), mean, more, less)
+
+
+def fewer(used: int) -> int | None:
+    """In how many colours to propose a family, where places matched by themselves take so many; None where that is few enough.
+    Common practice: each colour is one more to find, to sharpen and to put down."""
+    return round(_SHARED * used) if used > _FEW else None
 
 
 def _missed(options: Mapping[int, Options], chosen: Bools, most: int) -> list[int]:

@@ -11,7 +11,7 @@ import numpy as np
 from caltin_core.media.layers import lays
 from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.choice import Change
-from caltin_core.recipes.family import Family, Member, family
+from caltin_core.recipes.family import Family, Member, family, fewer
 from caltin_core.recipes.match import matches
 from caltin_core.recipes.rules import Rules
 from caltin_core.recipes.school_list import medium_of, proposed
@@ -131,7 +131,9 @@ def matches_out(study: Study, state: State | None = None) -> dict[str, Any]:
     school, why = proposed(medium, float(bare_lab(here)[0]), float(base[0]), minutes)
     told = ProposedOut(medium=medium, slug=school.slug, name=school.name, why=why).model_dump()
     found = matches_of(here)
-    return {**found, "family": _as_shown(here, row.body, found["matches"]) if row else None, "proposed": told}
+    family = _as_shown(here, row.body, found["matches"]) if row else None
+    few = None if here.state.rules.together or found["missing"] else fewer(found["used"])
+    return {**found, "family": family, "fewer": few, "proposed": told}
 
 
 def _as_shown(here: Aim, told: dict[str, Any], found: Sequence[dict[str, Any]]) -> dict[str, Any]:

@@ -137,10 +137,11 @@ class ProposedOut(Schema):
 
 class MatchesOut(Schema):
     """All places; `missing` are still to be found. `mean` is the mean ΔE00 of the recipes shown, none without any; `used` how many
-    colours they need."""
+    colours they need; `fewer`, where those are many and the places were matched one by one, in how many they might share."""
 
     revision: int
     family: FamilyOut | None
+    fewer: int | None
     proposed: ProposedOut
     matches: list[MatchOut]
     missing: list[str]

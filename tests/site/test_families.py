@@ -156,8 +156,20 @@ def test_a_ramp_joins_two_places(artist, three):
     assert artist.get(f"studies/{three['id']}/ramp?place={one}&to=gone").status_code == 400
 
 
+def test_places_that_take_many_colours_by_themselves_are_offered_a_family(artist, three):
+    assert solved(artist, three)["fewer"] is None
+    for n, lab in enumerate([(84, 4, 30), (55, -8, -12), (50, 34, 20), (30, 4, -18), (72, -6, 24), (24, 2, 2), (58, 30, 40)]):
+        three = artist.add(three, "base", lab, id=f"more{n}")
+    found = solved(artist, three)
+    assert found["used"] > 9
+    assert 6 <= found["fewer"] < found["used"]
+    shared = solved(artist, with_rules(artist, three, together=found["fewer"]))
+    assert shared["used"] <= found["fewer"]
+    assert shared["fewer"] is None
+
+
 def test_a_recipe_says_what_its_school_wants_and_it_does_without(artist, three):
-    study = with_rules(artist, three, school="vivid_base")
+    study = with_rules(artist, three, school="vivid_base", together=0)
     for m in solved(artist, study)["matches"]:
         # Of the demo's kit every tone has a vivid base that comes near.
         assert m["chosen"]["left_out"] == []

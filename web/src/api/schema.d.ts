@@ -3815,12 +3815,14 @@ export interface components {
     /**
      * MatchesOut
      * @description All places; `missing` are still to be found. `mean` is the mean ΔE00 of the recipes shown, none without any; `used` how many
-     *     colours they need.
+     *     colours they need; `fewer`, where those are many and the places were matched one by one, in how many they might share.
      */
     MatchesOut: {
       /** Revision */
       revision: number;
       family: components["schemas"]["FamilyOut"] | null;
+      /** Fewer */
+      fewer: number | null;
       proposed: components["schemas"]["ProposedOut"];
       /** Matches */
       matches: components["schemas"]["MatchOut"][];

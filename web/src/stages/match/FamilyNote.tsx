@@ -2,6 +2,31 @@ import type { Schemas } from "../../api/client";
 import { counted } from "../../parts/words";
 import { useStudy } from "../../study/useStudy";
 
+/** So many colours for places matched one by one, and the offer to share fewer. */
+export function ApartNote({ fewer, places, used }: { fewer: number; places: number; used: number }) {
+  const { study, change } = useStudy();
+  const rules = study.state.rules!;
+  return (
+    <div className="family-note">
+      <p className="measure" role="note">
+        <b>
+          {counted(used, "colour")} for {counted(places, "place")}
+        </b>
+        , each matched by itself.
+      </p>
+      <div className="tools">
+        <button
+          type="button"
+          className="tool"
+          onClick={() => change({ do: "set_rules", rules: { ...rules, together: fewer } })}
+        >
+          Share {fewer} at most
+        </button>
+      </div>
+    </div>
+  );
+}
+
 /** The family of colours all places share, `mean` away as the recipes stand, and what one more or one less would change. */
 export function FamilyNote(props: {
   family: Schemas["FamilyOut"];

@@ -12,7 +12,7 @@ import { useStudy } from "../../study/useStudy";
 import { Alternative } from "./Alternative";
 import { BesideSchools } from "./BesideSchools";
 import { FromLibrary } from "./FromLibrary";
-import { FamilyNote } from "./FamilyNote";
+import { ApartNote, FamilyNote } from "./FamilyNote";
 import { Ladder } from "./Ladder";
 import { LightRow } from "./LightRow";
 import { RampRow } from "./RampRow";
@@ -300,6 +300,9 @@ export function Match() {
                 used={found.data.used}
                 mean={found.data.mean}
               />
+            )}
+            {found.data?.fewer && (
+              <ApartNote fewer={found.data.fewer} places={places.length} used={found.data.used} />
             )}
             <h2 className="minor">Other ways</h2>
             {(match?.recipes ?? []).slice(1).some((r) => r.equal) && (
