@@ -426,9 +426,18 @@ def test_a_whole_face_by_keys_one_recipe_pinned_and_a_colour_banned(page, caltin
     expect(settled).to_be_enabled(timeout=120_000)
 
 
-def test_the_same_face_is_seen_under_another_school_by_keys(page, caltin):
+def test_the_same_face_is_seen_in_fewer_colours_and_under_another_school_by_keys(page, caltin):
     page.goto(f"{caltin.address}/studies/{again(page, caltin, 'The cook on an overcast morning')}/match")
-    expect(page.get_by_role("button", name=re.compile("Put all in order"))).to_be_enabled(timeout=120_000)
+    settled = page.get_by_role("button", name=re.compile("Put all in order"))
+    expect(settled).to_be_enabled(timeout=120_000)
+    note = page.locator(".family-note")
+    expect(note).to_contain_text("each matched by itself")
+    share = page.get_by_role("button", name=re.compile("^Share"))
+    most = int(re.search(r"[0-9]+", share.inner_text()).group())
+    press(page, share)
+    expect(note).to_contain_text("on average", timeout=120_000)
+    assert int(note.inner_text().split()[0]) <= most
+    expect(settled).to_be_enabled(timeout=120_000)
     page.keyboard.press("b")
     other = page.get_by_label("The other school")
     expect(other.locator("option").nth(2)).to_be_attached()
