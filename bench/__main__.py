@@ -14,7 +14,7 @@ from bench.measured import came_out, worked_sheets
 from bench.media import acts, curve, depths, media, pace, recipes_drawn, sheets
 from bench.plans import plans
 from bench.reading import balance_and_light, pictures_in_the_browser, zones_and_pigments
-from bench.recipes import against_every_stack, against_evolution, cured, faces, family_pace
+from bench.recipes import against_every_stack, against_evolution, cured, faces, family_pace, schools
 from bench.table import printed
 
 
@@ -23,7 +23,7 @@ def main() -> None:
     rows = []
     parts = (
         pace, media, depths, acts, came_out, worked_sheets, recipes_drawn, curve, sheets, charts, speed, found_again,
-        honest_optimum, faces, against_every_stack, against_evolution, family_pace, cured, plans, hours, killed, evening,
+        honest_optimum, faces, schools, against_every_stack, against_evolution, family_pace, cured, plans, hours, killed, evening,
         zones_and_pigments, balance_and_light, browser, pictures_in_the_browser, against_differential_evolution,
     )  # fmt: skip
     named = sys.argv[1:]

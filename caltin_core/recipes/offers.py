@@ -99,6 +99,12 @@ class Found:
         out: Ints = equal[np.argsort(self.plainness[equal], kind="stable")]
         return out
 
+    def _schooled(self, rows: Ints, closest: Ints) -> Ints:
+        """Of some rows those that leave out no more that the school wants than the `closest` do; all where there is none."""
+        left = self.search.left_out(self.candidates.colour, self.candidates.stroke)
+        mine: Ints = rows[left[rows] <= left[closest].max(initial=0)]
+        return mine if mine.size else rows
+
     def fewest(self, closest: Ints) -> Ints:
         """The rows of which one may be offered for its few colours beside one of the `closest`, none nearer; the plainest first."""
         nearest = self.miss[closest].min()
@@ -106,6 +112,7 @@ class Found:
         for slack in (_ALTERNATIVE, _FEWER):
             near = fewer[self.miss[fewer] <= nearest + slack]
             if near.size:
+                near = self._schooled(near, closest)
                 least = near[self.colours[near] == self.colours[near].min()]
                 out: Ints = least[np.argsort(self.plainness[least] + MISSED * self.miss[least], kind="stable")]
                 return out
@@ -117,6 +124,7 @@ class Found:
         near = np.flatnonzero(
             (self.miss >= nearest) & (self.miss <= nearest + _ALTERNATIVE) & (self.softness < 0.9 * self.softness[closest].max())
         )
+        near = self._schooled(near, closest)
         rest = _SOFT_WORK * self.work[near] + _SOFT_SPECKLED * self.candidates.specks[near]
         out: Ints = near[np.argsort(self.softness[near] + rest, kind="stable")]
         return out

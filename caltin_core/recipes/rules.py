@@ -89,8 +89,9 @@ def allowed(colour: Ints, black: Bools, rules: Rules) -> Bools:
 
 
 def repeats(colour: Ints, stroke: Ints) -> Bools:
-    """Stacks (B,) that lay one colour twice running at one pressure, where more passes would say the same."""
+    """Stacks (B,) that lay one colour twice running at one pressure, where more passes would say the same, or three times running
+    at any: no one draws so."""
     same = (colour[:, 1:] == colour[:, :-1]) & (colour[:, 1:] != NO_COLOUR)
     pressure = PRESSURE_OF_STROKE[stroke]
-    out: Bools = (same & (pressure[:, 1:] == pressure[:, :-1])).any(axis=1)
+    out: Bools = (same & (pressure[:, 1:] == pressure[:, :-1])).any(axis=1) | (same[:, 1:] & same[:, :-1]).any(axis=1)
     return out

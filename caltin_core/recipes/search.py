@@ -37,6 +37,8 @@ CALM, GAIN = 2, 0.01
 DEADENED = 0.25
 # What a recipe may miss by more that has a stage which its school is chosen for, in ΔE00.
 SCHOOLED = 0.6
+# Room is kept, and moves are made, where that counts so many times as much.
+FOLLOWED = 4
 # What a recipe wholly in preferred colours may miss by more, in ΔE00.
 PREFERENCE = 0.5
 
@@ -77,7 +79,7 @@ class Search(Possible):
             score = self.score(pool, target)
             keys_here = _keys(pool)
             open_rows = [i for i in self._frontier(pool, score, wide) if keys_here[i] not in done]
-            best = float(misses(pool.lab, target, self.rules).min())
+            best = float((misses(pool.lab, target, self.rules) + self.unschooled(pool)).min())
             calm = calm + 1 if best_before - best < GAIN else 0
             best_before = min(best, best_before)
             settled = best < GOOD_ENOUGH and not self.rules.prefer
@@ -177,13 +179,13 @@ class Search(Possible):
         burnish = self.fast.strokes.burnish[pool.stroke] & laid
         after = laid[:, 1:] & (np.cumsum(burnish, axis=1)[:, :-1] > 0)
         dead = DEADENED * self.deadened(pool.colour)
-        out: Floats = (
-            burden
-            + 0.005 * after.sum(axis=1)
-            + 0.001 * lengths(pool.colour)
-            + dead
-            + SCHOOLED * self.left_out(pool.colour, pool.stroke)
-        )
+        work = 0.005 * after.sum(axis=1) + 0.001 * lengths(pool.colour)
+        out: Floats = burden + work + dead + self.unschooled(pool)
+        return out
+
+    def unschooled(self, pool: Candidates) -> Floats:
+        """What stages left out that the school wants here add (B,)."""
+        out: Floats = SCHOOLED * self.left_out(pool.colour, pool.stroke)
         return out
 
     def liking(self, pool: Candidates) -> Floats:
@@ -193,14 +195,15 @@ class Search(Possible):
         return out
 
     def _sifted(self, pool: Candidates, score: Floats, target: Floats, keep: int) -> Candidates:
-        """The best of the pool, with room for few colours, for soft layers, for little work, for colours near the target
-        in no more coats than is well, for few specks, and for unlike orders of colours."""
+        """The best of the pool, with room for few colours, for soft layers, for little work, for colours near the target in no more
+        coats than is well, for few specks, for what the school is chosen for, and for unlike orders of colours."""
         order = np.argsort(score, kind="stable")
         colours = count_colours(pool.colour[order])
         soft = np.argsort(score[order] + 12 * pool.used[order], kind="stable")
         plain = np.argsort(score[order] + PLAIN * effort(pool)[order], kind="stable")
         calm = np.argsort((score + self._unease(pool, target))[order], kind="stable")
         smooth = np.argsort(score[order] + SMOOTHER * pool.specks[order], kind="stable")
+        taught = np.argsort((score + FOLLOWED * self.unschooled(pool))[order], kind="stable") if self.wanted else order[:0]
         chosen: dict[int, None] = {}
         for rows in (
             _unlike(pool.colour[order], keep, each=3),
@@ -210,6 +213,7 @@ class Search(Possible):
             calm[: keep // 4],
             calm[_unlike(pool.colour[order][calm], keep // 4, each=1)],
             smooth[_unlike(pool.colour[order][smooth], keep // 4, each=1)],
+            taught[_unlike(pool.colour[order][taught], keep // 4, each=1)],
         ):
             chosen.update(dict.fromkeys(int(r) for r in rows))
         return pool.take(order[np.array(sorted(chosen), dtype=np.intp)])
@@ -232,6 +236,9 @@ class Search(Possible):
         for n in (1, 2, 3):
             rows += [int(i) for i in order if colours[i] == n][:2]
         rows += [int(i) for i in np.argsort(score + 12 * pool.used, kind="stable")[:2]]
+        if self.wanted:
+            taught = np.argsort(score + FOLLOWED * self.unschooled(pool), kind="stable")
+            rows = [*(int(taught[i]) for i in _unlike(pool.colour[taught], BESIDES, each=1)), *rows]
         return list(dict.fromkeys(rows))
 
     def _shortlist(self, pool: Candidates, score: Floats) -> Ints:

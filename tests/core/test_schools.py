@@ -128,6 +128,16 @@ def test_a_school_s_recipes_have_what_it_is_chosen_for_and_miss_by_little_more()
     assert np.mean(away[::2]) < np.mean(away[1::2]) + 0.3
 
 
+def test_all_that_is_offered_has_what_the_closest_has_where_it_can():
+    school = SCHOOLS["coloured_base"]
+    bench = kit_of(school, 6, 24)
+    zones = zones_of(np.array([lab[0] for lab in FACE]))
+    found = list(matches(bench, targets(), Rules(school=school, black="allowed")))
+    left = [[len(left_out(bench, r.layers, school, z)) for r in m.recipes] for m, z in zip(found, zones, strict=True)]
+    assert sum(len(each) for each in left) > len(FACE)
+    assert sum(max(each) > each[0] for each in left) <= 1
+
+
 def test_what_is_not_of_skin_owes_the_school_its_order_only():
     school = SCHOOLS["vivid_base"]
     bench, zone = demo_bench(), "middle"
