@@ -38,12 +38,12 @@ def carried(bench: Workbench, looked: Sequence[Target], rules: Rules, together: 
     else:
         found = tuple(matches(bench, looked, rules))
     zones = zones_of(np.array([target.lab[0] for target in looked]))
-    return [_carried(bench, match, rules, zone) for match, zone in zip(found, zones, strict=True)]
+    return [_carried(bench, match, rules, target.skin, zone) for match, target, zone in zip(found, looked, zones, strict=True)]
 
 
-def _carried(bench: Workbench, match: Match, rules: Rules, zone: Zone | None) -> Carried:
+def _carried(bench: Workbench, match: Match, rules: Rules, of_skin: bool, zone: Zone | None) -> Carried:
     kept = [r for r in match.recipes if r.difference.de00 <= _NO_LOSS]
-    taken = proposed_of(bench, kept, school=rules.school, zone=zone) or next(iter(match.recipes), None)
+    taken = proposed_of(bench, kept, of_skin=of_skin, school=rules.school, zone=zone) or next(iter(match.recipes), None)
     return Carried(match, taken, _lost(match, taken))
 
 

@@ -118,10 +118,11 @@ def family(bench: Workbench, members: Sequence[Member], rules: Rules, keep: froz
     return Family(_shares(members, found, fixed), tuple(found), mean, more, less)
 
 
-def fewer(used: int) -> int | None:
-    """In how many colours to propose a family, where places matched by themselves take so many; None where that is few enough.
-    Common practice: each colour is one more to find, to sharpen and to put down."""
-    return round(_SHARED * used) if used > _FEW else None
+def fewer(used: int, chosen: int = 0) -> int | None:
+    """In how many colours to propose a family, where places matched by themselves take `used`, and `chosen` of these are in recipes
+    that stay; None where that is few enough or cannot be less. Common practice: each colour is one more to find and to put down."""
+    few = round(_SHARED * used)
+    return few if used > _FEW and chosen < few else None
 
 
 def _missed(options: Mapping[int, Options], chosen: Bools, most: int) -> list[int]:

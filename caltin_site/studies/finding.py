@@ -132,7 +132,8 @@ def matches_out(study: Study, state: State | None = None) -> dict[str, Any]:
     told = ProposedOut(medium=medium, slug=school.slug, name=school.name, why=why).model_dump()
     found = matches_of(here)
     family = _as_shown(here, row.body, found["matches"]) if row else None
-    few = None if here.state.rules.together or found["missing"] else fewer(found["used"])
+    chosen = colours_shown([m for m in found["matches"] if m["pinned"]])
+    few = None if here.state.rules.together or found["missing"] else fewer(found["used"], len(chosen))
     return {**found, "family": family, "fewer": few, "proposed": told}
 
 

@@ -163,6 +163,9 @@ def test_places_that_take_many_colours_by_themselves_are_offered_a_family(artist
     found = solved(artist, three)
     assert found["used"] > 9
     assert 6 <= found["fewer"] < found["used"]
+    settled = artist.change(three, do="settle")
+    assert artist.get(f"studies/{three['id']}/matches").json()["fewer"] is None, "what is chosen stays, in all its colours"
+    three = artist.change(settled, do="clear_recipe", place=None)
     shared = solved(artist, with_rules(artist, three, together=found["fewer"]))
     assert shared["used"] <= found["fewer"]
     assert shared["fewer"] is None
