@@ -61,13 +61,10 @@ def cautions(bench: Workbench, layers: Sequence[Layer], *, of_skin: bool = True)
         waxy = next((s for s in below if s.kind == "film" and not holds(s.medium, swatch.medium)), None)
         if waxy is not None:
             out.append(f"{swatch.called} over {waxy.called}: wax keeps the dye out and may spoil the nib; lay the marker first.")
-        if of_skin and _dead(swatch) and any(_skin(s) for s in below):
-            out.append(
-                f"{swatch.called} is a cool or neutral grey: over light skin it looks dead; a warm grey or a dull violet lives."
-            )
         if swatch.kind == "cover" and index < len(laid) - 1:
             out.append(f"{swatch.called} comes last: little holds on it.")
-    return list(dict.fromkeys([*out, *_heavy(coloured, laid), *_order(coloured, laid, of_skin)]))
+    greys = dict.fromkeys(s.called for i, s in enumerate(laid) if of_skin and _dead(s) and any(_skin(b) for b in laid[:i]))
+    return list(dict.fromkeys([*out, *_greys(list(greys)), *_heavy(coloured, laid), *_order(coloured, laid, of_skin)]))
 
 
 def overfull(swatches: Sequence[Swatch], colour: _Ints, stroke: _Ints) -> _Ints:
@@ -104,6 +101,14 @@ def fresh_cautions(bench: Workbench, before: Sequence[Layer], layers: Sequence[L
     """The warnings that layers bring where others were laid `before`."""
     known = cautions(bench, before, of_skin=of_skin) if before else []
     return [said for said in cautions(bench, (*before, *layers), of_skin=of_skin) if said not in known]
+
+
+def _greys(names: Sequence[str]) -> list[str]:
+    """What is said of cool or neutral greys over light skin, all in one."""
+    if not names:
+        return []
+    these, them = ("is a cool or neutral grey", "it") if len(names) == 1 else ("are cool or neutral greys", "them")
+    return [f"{' and '.join(names)} {these}: light skin under {them} looks dead; a warm grey or a dull violet lives."]
 
 
 def _heavy(laid: Sequence[Lay], swatches: Sequence[Swatch]) -> list[str]:

@@ -4,11 +4,12 @@ from collections.abc import Sequence
 from itertools import pairwise
 
 from caltin_core.colour.difference import chroma, hue_apart
+from caltin_core.colour.spectra import lab_from_reflectance
 from caltin_core.colour.tables import Floats
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import Lay
 from caltin_core.media.workbench import Workbench
-from caltin_core.recipes.schools import families_of
+from caltin_core.recipes.schools import TONED, families_of
 
 _COOL = frozenset({"blue", "violet", "green"})
 _REDS = frozenset({"red", "rosy", "vivid"})
@@ -44,6 +45,10 @@ def reason_at(bench: Workbench, layers: Sequence[Lay], seen: Floats, *, of_skin:
             return f"{names[i + 1]} in a whisper calms {names[i]}.", i
         if cooled and below & _COOL and above & {"skin", "tan", "pale"} and not _hides(bench, layers[i + 1]):
             return f"{names[i]} beneath keeps the shadow cool, and it still belongs to the skin.", i
+        if "vivid" in below and "brown" in above and skin and layers[i].stroke.pressure == "light":
+            return f"{names[i]} beneath, barely touched on, glows through {names[i + 1]}.", i
+        if "white" in below and not above & {"pale", "white"} and _glazed(bench, layers[i]):
+            return f"{names[i]} first on the toned paper makes {names[i + 1]} glow.", i
         if below & _REDS and above & {"pale", "white"}:
             return f"{names[i + 1]} over {names[i]} lightens and calms it.", i
     for i, (one, other) in enumerate(pairwise(layers)):
@@ -57,6 +62,10 @@ def reason_at(bench: Workbench, layers: Sequence[Lay], seen: Floats, *, of_skin:
 
 def _hides(bench: Workbench, layer: Lay) -> bool:
     return MEDIA[bench.swatches[layer.colour].medium].covers and layer.stroke.pressure in ("firm", "burnish")
+
+
+def _glazed(bench: Workbench, layer: Lay) -> bool:
+    return MEDIA[bench.swatches[layer.colour].medium].covers and float(lab_from_reflectance(bench.ground.reflectance)[0]) < TONED
 
 
 def _lightly(layer: Lay) -> bool:

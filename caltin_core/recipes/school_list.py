@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from types import MappingProxyType
 
 from caltin_core.media.kinds import MEDIA
-from caltin_core.recipes.schools import ZONES, School, Stage, Zone
+from caltin_core.recipes.schools import TONED, ZONES, School, Stage, Zone
 
 _SOFT = ("light", "medium", "firm")
 _FINE = ("light", "medium")
@@ -237,8 +237,8 @@ _PASTEL = (
 
 SCHOOLS = MappingProxyType({school.slug: school for school in (*_PENCIL, *_MARKER, *_PASTEL)})
 
-# A base below this L* is a deep one; a paper below this L* is toned; less time than this is little, in minutes.
-_DEEP, _TONED, _SHORT = 45.0, 75.0, 60.0
+# A base below this L* is a deep one; less time than this is little, in minutes.
+_DEEP, _SHORT = 45.0, 60.0
 
 
 def proposed(medium: str, paper: float, base: float, minutes: float = 240.0) -> tuple[School, str]:
@@ -250,7 +250,7 @@ def proposed(medium: str, paper: float, base: float, minutes: float = 240.0) -> 
     if medium == "pastel":
         if deep:
             return SCHOOLS["dark_first_pale_last"], "the base is deep"
-        if paper < _TONED:
+        if paper < TONED:
             return SCHOOLS["light_and_glaze"], "the paper is toned"
         return SCHOOLS["all_over_tan" if short else "values_first"], "there is little time" if short else "the paper is light"
     if short:

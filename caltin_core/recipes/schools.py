@@ -28,6 +28,8 @@ FAMILIES = (
     "red brown", "green", "blue", "violet", "skin", "tan", "pale tint",
 )  # fmt: skip
 _MOST_PASSES = 6
+# A paper below this L* is toned.
+TONED = 75.0
 # The lights lie above this share of a study's range of L*, the shades below that one.
 _LIGHT_FROM, _SHADE_TO = 0.62, 0.38
 

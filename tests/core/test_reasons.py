@@ -1,9 +1,13 @@
 """Reasons and cautions of layers. All of it is common practice, without a source."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
+from caltin_core.colour.spectra import reflectance_from_lab
 from caltin_core.media.cautions import Deadened, cautions
+from caltin_core.media.colourants import Ground
 from caltin_core.media.layers import Lay, Stroke
 from caltin_core.media.predict import predict
 from caltin_core.media.workbench import Workbench
@@ -37,6 +41,16 @@ def test_an_order_has_the_reason_one_would_give_at_the_table(text, says):
     said = reason(WAX, layers, predict(WAX, [layers])[0].lab)
     assert says in said
     assert bool(says) == bool(said)
+
+
+def test_what_glows_through_is_said_of_a_vivid_base_barely_touched_on_and_of_white_on_toned_paper():
+    seen = np.array([50.0, 22.0, 24.0])
+    assert "glows through brown" in reason(WAX, stack(WAX, "orange light 2, brown medium 2"), seen)
+    assert "glows" not in reason(WAX, stack(WAX, "orange firm 2, brown medium 2"), seen)
+    toned = replace(PASTEL, ground=Ground(reflectance_from_lab(np.array([40.0, 2, 6])), "sanded"))
+    glaze = stack(PASTEL, "white firm 1, orange light 1")
+    assert "white first on the toned paper makes orange glow" in reason(toned, glaze, seen)
+    assert "glow" not in reason(PASTEL, glaze, seen)
 
 
 def test_of_a_shadow_or_of_skin_is_spoken_only_where_one_is_seen():
@@ -107,3 +121,10 @@ def test_more_coats_in_one_place_than_paper_takes_are_warned_of(passes, says):
     said = " ".join(cautions(DYE, [Lay(names.index("peach"), Stroke("coat", n)) for n in passes]))
     assert says in said
     assert bool(says) == bool(said)
+
+
+def test_several_greys_over_skin_are_warned_of_in_one_sentence():
+    greys = {"peach": (82, 10, 20), "cool grey": (60, -2, -4), "blue grey": (70, -3, -5)}
+    bench = Workbench(tuple(swatch(n, lab, "alcohol_marker") for n, lab in greys.items()), DYE.ground)
+    (said,) = cautions(bench, [Lay(c, Stroke("coat", 1)) for c in (0, 1, 2)])
+    assert said.startswith("cool grey and blue grey are cool or neutral greys: light skin under them looks dead")

@@ -1,6 +1,19 @@
+import type { ReactNode } from "react";
 import type { Schemas } from "../../api/client";
 import { counted } from "../../parts/words";
 import { useStudy } from "../../study/useStudy";
+
+/** How many colours serve how many places, and what is said of it. */
+function Told({ used, places, children }: { used: number; places: number; children: ReactNode }) {
+  return (
+    <p className="measure" role="note">
+      <b>
+        {counted(used, "colour")} for {counted(places, "place")}
+      </b>
+      {children}
+    </p>
+  );
+}
 
 /** So many colours for places matched one by one, and the offer to share fewer. */
 export function ApartNote({ fewer, places, used }: { fewer: number; places: number; used: number }) {
@@ -8,19 +21,16 @@ export function ApartNote({ fewer, places, used }: { fewer: number; places: numb
   const rules = study.state.rules!;
   return (
     <div className="family-note">
-      <p className="measure" role="note">
-        <b>
-          {counted(used, "colour")} for {counted(places, "place")}
-        </b>
+      <Told used={used} places={places}>
         , each matched by itself.
-      </p>
+      </Told>
       <div className="tools">
         <button
           type="button"
           className="tool"
           onClick={() => change({ do: "set_rules", rules: { ...rules, together: fewer } })}
         >
-          Share {fewer} at most
+          Share at most {fewer} colours
         </button>
       </div>
     </div>
@@ -56,15 +66,12 @@ export function FamilyNote(props: {
     );
   return (
     <div className="family-note">
-      <p className="measure" role="note">
-        <b>
-          {counted(used, "colour")} for {counted(places, "place")}
-        </b>
+      <Told used={used} places={places}>
         , on average ΔE00 {told(mean)} away
         {told(mean) !== told(family.mean) && `. The closest recipes are ${told(family.mean)} away`}
         {changes.length > 0 && `; ${changes.join(", ")}`}.
         {family.used > family.asked && ` You asked for ${family.asked}; the recipes you chose need more.`}
-      </p>
+      </Told>
       <div className="tools">
         {chosen > 0 && (
           <button type="button" className="tool" onClick={() => change({ do: "clear_recipe", place: null })}>
