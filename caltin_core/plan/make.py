@@ -139,7 +139,7 @@ def _stages(
                 there = int(tables[zone][stage, layer.colour, layer.stroke.index])
                 if there < len(school.stages):
                     stage = there
-                elif not any(c.areas == (index,) for c in strayed):
+                elif area.of_skin and not any(c.areas == (index,) for c in strayed):
                     name = bench.swatches[layer.colour].called
                     what = f"{name} on {area.id}, {layer.stroke.words()}, has no place here in the school {school.name.lower()}"
                     strayed.append(

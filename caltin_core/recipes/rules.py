@@ -31,7 +31,7 @@ class Rules:
     `max_layers` counts coloured layers (several passes are one), `max_colours` different colours.
     `black`: never; under (another colour lies above it); last (nothing lies above it); allowed.
     `avoid`, `prefer` and `spare` (used only where it is worth `SPARED` ΔE00) are places in the kit. What is not of `skin` no
-    marker's grey deadens.
+    marker's grey deadens and, by `for_role`, no school binds.
     """
 
     max_layers: int = 5
@@ -45,8 +45,11 @@ class Rules:
     skin: bool = True
 
     def for_role(self, black: BlackPolicy | None, *, skin: bool) -> "Rules":
-        """The same rules under a role's own policy for black, and for what is of skin or not."""
-        return self if black in (None, self.black) and skin == self.skin else replace(self, black=black or self.black, skin=skin)
+        """The same rules under a role's own policy for black, and for what is of skin or not, which no school binds."""
+        school = self.school if skin else None
+        if black in (None, self.black) and skin == self.skin and school is self.school:
+            return self
+        return replace(self, black=black or self.black, skin=skin, school=school)
 
 
 def usable(bench: Workbench, rules: Rules) -> Ints:

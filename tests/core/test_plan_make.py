@@ -115,6 +115,9 @@ def test_a_recipe_that_does_not_follow_the_school_is_told_and_still_planned():
     assert colours(WAX, found) == ["cream", "brown"]
     assert "dark first" in found.conflicts[0].what
     assert found.conflicts[0].nearest
+    eye = plan(WAX, [replace(areas[0], id="iris", meets="outline")], "sheet", SCHOOLS["dark_first"])
+    assert colours(WAX, eye) == ["cream", "brown"]
+    assert eye.conflicts == (), "a school is for skin"
 
 
 def test_the_darkest_dark_comes_first_unless_its_recipe_waits():

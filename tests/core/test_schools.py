@@ -138,13 +138,15 @@ def test_all_that_is_offered_has_what_the_closest_has_where_it_can():
     assert sum(max(each) > each[0] for each in left) <= 1
 
 
-def test_what_is_not_of_skin_owes_the_school_its_order_only():
+def test_no_school_binds_what_is_not_of_skin():
     school = SCHOOLS["vivid_base"]
     bench, zone = demo_bench(), "middle"
     eye, skin = ([*targets(), Target("iris", np.array([50.0, -4, -12]), skin=skin)] for skin in (False, True))
     (_, _, _, _, _, blue), (_, _, _, _, _, other) = (list(matches(bench, t, Rules(school=school))) for t in (eye, skin))
     assert not left_out(bench, other.recipes[0].layers, school, zone)
-    assert blue.recipes[0].difference.de00 <= other.recipes[0].difference.de00 + 0.1
+    (free,) = matches(bench, eye[-1:], Rules())
+    assert [r.layers for r in blue.recipes] == [r.layers for r in free.recipes]
+    assert blue.recipes[0].difference.de00 < 1 < other.recipes[0].difference.de00
 
 
 @settings(max_examples=60, deadline=None)

@@ -53,6 +53,7 @@ export function SchoolField({ rules, onSet, onBeside }: Props) {
             {school.good_for && `Good for ${school.good_for}. `}
             {school.danger && `Danger: ${school.danger}.`}
           </p>
+          <p>It is for skin: eyes, teeth, nails and hair come in any order.</p>
           {school.order.length > 0 && (
             <ol className="order" aria-label="Its order">
               {school.order.map((stage, index) => (
