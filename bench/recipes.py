@@ -215,7 +215,7 @@ def schools() -> list[Row]:
         left[asked], away[asked] = found / wanted, float(np.mean(apart))
     by, before = "what it is chosen for", "its order alone"
     return [
-        Row("stages left out that 17 schools want, three faces each", left[by], "", left[before] / 2),
+        Row(f"stages left out that {len(SCHOOLS)} schools want, three faces each", left[by], "", left[before] / 2),
         Row("that costs of ΔE00, mean of the closest recipes", away[by] - away[before], "", 0.3),
     ]
 

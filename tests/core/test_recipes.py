@@ -14,12 +14,12 @@ from caltin_core.media.hand import PRESSURES
 from caltin_core.media.layers import STROKE_INDEX, STROKES, Blend, Lay, Stroke
 from caltin_core.media.predict import colours_of, predict
 from caltin_core.media.workbench import Start, Workbench
-from caltin_core.recipes.candidates import Candidates, FastBench, misses
+from caltin_core.recipes.candidates import Candidates, FastBench, effort, misses
 from caltin_core.recipes.coverage import role_tones
 from caltin_core.recipes.match import all_matches, matches
 from caltin_core.recipes.offers import Found, offers
 from caltin_core.recipes.reach import in_reach, reach
-from caltin_core.recipes.rules import BLACK_POLICIES, NO_COLOUR, Rules, count_colours
+from caltin_core.recipes.rules import BLACK_POLICIES, NO_COLOUR, Rules, count_colours, repeats
 from caltin_core.recipes.search import BRIEFLY, EXPANDED, Search
 from caltin_core.recipes.targets import Target
 from caltin_core.recipes.words import recipe_words
@@ -116,6 +116,7 @@ def test_every_recipe_obeys_its_rules(seed, max_layers, max_colours, black, goal
         assert 1 <= len(colours) <= max_layers
         assert len(set(colours)) <= max_colours
         assert not avoid & set(colours)
+        assert not any(len(set(run)) == 1 for run in zip(colours, colours[1:], colours[2:], strict=False))
         dark = [i for i, c in enumerate(colours) if c in blacks]
         assert {"never": not dark, "under": len(colours) - 1 not in dark, "last": all(i == len(colours) - 1 for i in dark)}.get(
             black, True
@@ -327,3 +328,15 @@ def test_a_name_is_said_as_it_is_written():
     layers = [Lay(0, Stroke("light", 2)), Blend("stump"), Lay(1, Stroke("firm", 1, "side", True))]
     said = recipe_words(layers, ["l0", "Rope"])
     assert said == "l0, two light passes; blend with a stump; over it Rope, one firm pass with the side, turned."
+
+
+def test_one_colour_is_laid_twice_running_at_most_and_the_second_time_counts_as_a_layer():
+    light, medium, firm = (STROKE_INDEX[Stroke(p, 2)] for p in ("light", "medium", "firm"))
+    colour, stroke = (
+        np.array([[0, 0, 1], [0, 1, 0], [0, 0, 0], [0, 0, 1]]),
+        np.array([[light, medium, firm]] * 3 + [[light, light, firm]]),
+    )
+    assert repeats(colour, stroke).tolist() == [False, False, True, True]
+    nothing = np.zeros(len(colour))
+    work = effort(Candidates(colour, stroke, np.zeros((len(colour), 3)), nothing, nothing))
+    assert work[0] == pytest.approx(work[1] + 1)
