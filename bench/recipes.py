@@ -25,7 +25,8 @@ from caltin_core.recipes.coverage import role_tones
 from caltin_core.recipes.cure import INCURABLE, cures
 from caltin_core.recipes.family import Family, Member, family
 from caltin_core.recipes.match import all_matches, matches
-from caltin_core.recipes.rules import NO_COLOUR, Rules
+from caltin_core.recipes.padded import NO_COLOUR
+from caltin_core.recipes.rules import Rules
 from caltin_core.recipes.school_list import SCHOOLS
 from caltin_core.recipes.schools import left_out, wanted_in, zones_of
 from caltin_core.recipes.targets import Target

@@ -3,11 +3,8 @@
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
-from caltin_core.colour.tables import Floats
-
-Ints = NDArray[np.intp]
+from caltin_core.colour.tables import Floats, Ints
 
 _ROUNDS = 8
 # What bare paper differs by from place to place, as a share.

@@ -8,7 +8,6 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 import numpy as np
-from numpy.typing import NDArray
 
 from caltin_core.charts.correction import SENSOR_TO_XYZ50, USUAL, XYZ50_TO_SENSOR, About, Correction, correction_of
 from caltin_core.charts.geometry import Geometry, by_corners, by_marks, find_marks
@@ -18,7 +17,7 @@ from caltin_core.charts.layout import Box, Layout, Mark, beside
 from caltin_core.charts.sampling import BLOCKS, Sampled, sampled
 from caltin_core.colour.difference import delta_e_2000
 from caltin_core.colour.spaces import lab_from_xyz, xyz_from_lab
-from caltin_core.colour.tables import Floats
+from caltin_core.colour.tables import Bools, Floats
 from caltin_core.errors import BadRequest, UnreadablePicture
 from caltin_core.reference.picture import Pixels
 
@@ -70,7 +69,7 @@ class Photograph:
         """What some cells throw back of what bare paper does (m, 3), in a sensor's channels."""
         return camera.share(camera.light(self.seen.whole[rows]), self.under(camera).at(self.middles[rows]))
 
-    def fit(self) -> NDArray[np.bool_]:
+    def fit(self) -> Bools:
         """Which cells (n,) lie in it and are not burnt out."""
         return self.seen.inside & (self.seen.burnt <= _BURNT)
 

@@ -4,12 +4,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
 from caltin_core.charts.geometry import Geometry
 from caltin_core.charts.layout import Box
 from caltin_core.colour.spaces import decode_srgb
-from caltin_core.colour.tables import Floats
+from caltin_core.colour.tables import Bools, Floats
 from caltin_core.reference.picture import Pixels
 
 _LINEAR = decode_srgb(np.arange(256) / 255).astype(np.float32)
@@ -26,7 +25,7 @@ class Sampled:
     blocks: Floats
     whole: Floats
     burnt: Floats
-    inside: NDArray[np.bool_]
+    inside: Bools
 
 
 def sampled(pixels: Pixels, geometry: Geometry, boxes: Sequence[Box]) -> Sampled:

@@ -7,9 +7,8 @@ Arrays have their three components on the last axis.
 import re
 
 import numpy as np
-from numpy.typing import NDArray
 
-from caltin_core.colour.tables import Floats
+from caltin_core.colour.tables import Bools, Floats
 
 # White points by ICC.1:2022 (D50) and IEC 61966-2-1 (D65).
 WHITE_D50: Floats = np.array([0.96422, 1.0, 0.82521])
@@ -78,11 +77,11 @@ def lab_from_srgb(encoded: Floats) -> Floats:
     return lab_from_xyz(xyz50_from_srgb(encoded))
 
 
-def srgb_from_lab(lab: Floats) -> tuple[Floats, NDArray[np.bool_]]:
+def srgb_from_lab(lab: Floats) -> tuple[Floats, Bools]:
     """Non-linear sRGB clipped to 0-1 (…, 3) and whether the colour was inside sRGB (…) of D50 CIELAB."""
     linear = xyz_from_lab(np.asarray(lab, dtype=float)) @ XYZ50_TO_SRGB.T
     encoded = encode_srgb(linear)
-    inside: NDArray[np.bool_] = np.all((encoded >= -5e-4) & (encoded <= 1 + 5e-4), axis=-1)
+    inside: Bools = np.all((encoded >= -5e-4) & (encoded <= 1 + 5e-4), axis=-1)
     return np.clip(encoded, 0.0, 1.0), inside
 
 
@@ -92,7 +91,7 @@ def hex_from_lab(lab: Floats) -> tuple[str, bool]:
     return shown[0], bool(inside[0])
 
 
-def hexes_from_lab(labs: Floats) -> tuple[list[str], NDArray[np.bool_]]:
+def hexes_from_lab(labs: Floats) -> tuple[list[str], Bools]:
     """The same of many colours (n, 3) at once: n texts, and whether each was inside (n,)."""
     encoded, inside = srgb_from_lab(labs)
     whole = np.rint(encoded * 255).astype(int) @ (1 << 16, 1 << 8, 1)

@@ -3,10 +3,9 @@
 from functools import lru_cache
 
 import numpy as np
-from numpy.typing import NDArray
 
 from caltin_core.colour.spaces import WHITE_D50, lab_from_xyz, xyz_from_lab
-from caltin_core.colour.tables import BAND_START, BAND_STOP, BANDS, CMFS, ILLUMINANTS, WAVELENGTHS, Floats
+from caltin_core.colour.tables import BAND_START, BAND_STOP, BANDS, CMFS, ILLUMINANTS, WAVELENGTHS, Floats, Ints
 from caltin_core.errors import BadRequest
 
 DARKEST, LIGHTEST = 1e-4, 1 - 1e-4
@@ -113,7 +112,7 @@ def _likeliest(lab: Floats, most: Floats, illuminant: str) -> tuple[Floats, Floa
     level = np.repeat(np.log(y / (1 - y))[:, None], BANDS, axis=1)
     z, going = level.copy(), np.arange(len(lab))
 
-    def cost(z: Floats, rows: NDArray[np.intp]) -> Floats:
+    def cost(z: Floats, rows: Ints) -> Floats:
         away, missed = z - level[rows], _shown(z, table[rows])[0] - lab[rows]
         out: Floats = np.einsum("nb,bc,nc->n", away, sure, away) + (missed**2).sum(axis=1) / _HELD**2
         return out

@@ -14,6 +14,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 Floats = NDArray[np.floating[Any]]
+Ints = NDArray[np.intp]
+Bools = NDArray[np.bool_]
 
 BAND_START, BAND_STOP, BAND_STEP = 400, 700, 10
 WAVELENGTHS: Floats = np.arange(BAND_START, BAND_STOP + 1, BAND_STEP, dtype=float)

@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from caltin_core.colour.difference import delta_e_2000, metric
-from caltin_core.colour.tables import Floats
+from caltin_core.colour.tables import Bools, Floats, Ints
 from caltin_core.errors import BadRequest
 from caltin_core.media.colourants import solid_of, solids_from_lab
 from caltin_core.media.fits import MOST_MISSED, possible
@@ -19,7 +19,6 @@ from caltin_core.media.hand import HAND, PRESSURES
 from caltin_core.media.layers import MAX_PASSES, Lay, Layer
 from caltin_core.media.moves import WHOLE, Space, slopes
 from caltin_core.media.predict import colours_of, thin_colours
-from caltin_core.media.stack import Bools, Ints
 from caltin_core.media.workbench import Workbench
 
 _ROUNDS = 14

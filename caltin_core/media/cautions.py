@@ -3,15 +3,14 @@
 from collections.abc import Sequence
 
 import numpy as np
-from numpy.typing import NDArray
 
 from caltin_core.colour.difference import chroma, hue_angle, hue_apart
+from caltin_core.colour.tables import Bools, Ints
 from caltin_core.media.colourants import Swatch
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import STROKES, Blend, Lay, Layer, lays
 from caltin_core.media.workbench import Workbench
 
-_Ints = NDArray[np.intp]
 # A marker grey: so little chroma; cool or neutral below this much b* and a* together; light skin from this L* up.
 _GREY, _WARM, _LIGHT_SKIN, _SKIN_CHROMA = 12.0, 3.0, 62.0, 8.0
 # A raw yellow brown by its hue and C*; a layer that covers the whole by its pressure and passes.
@@ -67,13 +66,13 @@ def cautions(bench: Workbench, layers: Sequence[Layer], *, of_skin: bool = True)
     return list(dict.fromkeys([*out, *_greys(list(greys)), *_heavy(coloured, laid), *_order(coloured, laid, of_skin)]))
 
 
-def overfull(swatches: Sequence[Swatch], colour: _Ints, stroke: _Ints) -> _Ints:
+def overfull(swatches: Sequence[Swatch], colour: Ints, stroke: Ints) -> Ints:
     """How many coats and burnished passes of stacks (B, L), padded with colour -1, are more than is well in one place (B,)."""
     there = colour >= 0
     coats = np.array([s.medium == "alcohol_marker" for s in swatches], dtype=bool)[colour] & there
     pressed = np.array([s.medium in _BURNISHED for s in swatches], dtype=bool)[colour] & there & _PRESSED[stroke]
     counts = ((_PASSES[stroke] * laid).sum(axis=1) - many for laid, many in ((coats, _MANY_COATS), (pressed, _MANY_BURNISHES)))
-    out: _Ints = sum((np.maximum(count, 0) for count in counts), np.zeros(len(colour), dtype=np.intp))
+    out: Ints = sum((np.maximum(count, 0) for count in counts), np.zeros(len(colour), dtype=np.intp))
     return out
 
 
@@ -84,12 +83,12 @@ class Deadened:
         self._skin, self._grey = (np.array([is_(s) for s in swatches], dtype=bool) for is_ in (_skin, _dead))
         self.ever = bool(of_skin and self._grey.any() and self._skin.any())
 
-    def __call__(self, colour: _Ints) -> NDArray[np.bool_]:
+    def __call__(self, colour: Ints) -> Bools:
         """Of stacks (B, L), padded with colour -1, (B,)."""
         if not self.ever:
             return np.zeros(len(colour), dtype=bool)
         skin, grey = (which[colour] & (colour >= 0) for which in (self._skin, self._grey))
-        over: NDArray[np.bool_] = grey[:, 1:] & np.logical_or.accumulate(skin, axis=1)[:, :-1]
+        over: Bools = grey[:, 1:] & np.logical_or.accumulate(skin, axis=1)[:, :-1]
         return np.asarray(over.any(axis=1))
 
 

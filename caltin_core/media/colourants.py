@@ -6,10 +6,9 @@ from functools import cached_property
 from typing import Any, Literal
 
 import numpy as np
-from numpy.typing import NDArray
 
 from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_lab
-from caltin_core.colour.tables import BAND_START, BAND_STOP, Floats
+from caltin_core.colour.tables import BAND_START, BAND_STOP, Bools, Floats, Ints
 from caltin_core.errors import BadRequest
 from caltin_core.media.film import DARKEST_FILM, film_over, on_grounds, over, seen_through
 from caltin_core.media.fits import COLOUR, MANNER, ColourFit, colour_spread, medium_with, sheet_rows, tinted, tooth_with
@@ -20,7 +19,7 @@ from caltin_core.media.medium import Medium
 from caltin_core.media.stack import CLEAR_DYE, FILM, Colourants, bare, lay, manners, strokes_of
 from caltin_core.media.tooth import QUANTILES, TEETH, Tooth
 
-Rows = slice | NDArray[np.intp]
+Rows = slice | Ints
 
 # How a solid is laid: three burnished passes of a dry medium, one dry coat of any other.
 SOLID, SOLID_COAT = Stroke("burnish", 3), Stroke(COAT, 1)
@@ -284,7 +283,7 @@ class _Met:
             out[rows] = self._halved(rows, _WHOLE)
         return out
 
-    def _halved(self, rows: NDArray[np.intp], steps: int) -> Floats:
+    def _halved(self, rows: Ints, steps: int) -> Floats:
         low, high, goal = _scaled(self.least[rows]), _scaled(self.most), self.goal[rows]
         for _ in range(steps):
             middle = (low + high) / 2
@@ -292,7 +291,7 @@ class _Met:
             low, high = np.where(past, low, middle), np.where(past, middle, high)
         return _unscaled((low + high) / 2)
 
-    def _beside(self, near: Floats, share: float) -> tuple[Floats, NDArray[np.bool_]]:
+    def _beside(self, near: Floats, share: float) -> tuple[Floats, Bools]:
         """By secants, each element by itself, and which of them are met."""
         low, high, goal = _scaled(self.least), _scaled(self.most), np.log(np.maximum(self.goal, DARKEST_FILM))
 

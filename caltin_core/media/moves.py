@@ -6,14 +6,13 @@ from itertools import chain
 
 import numpy as np
 
-from caltin_core.colour.tables import Floats
+from caltin_core.colour.tables import Floats, Ints
 from caltin_core.lanes import in_lanes
 from caltin_core.media.colourants import Near, Swatch
 from caltin_core.media.fits import COLOUR, MANNER, SHEET, ColourFit, hand_spread, hand_with, manner_spread, sheet_spread
 from caltin_core.media.hand import HAND, Hand
 from caltin_core.media.layers import Lay, Layer
 from caltin_core.media.predict import thin, thin_colours
-from caltin_core.media.stack import Ints
 from caltin_core.media.workbench import Workbench
 
 _STEP = 0.02

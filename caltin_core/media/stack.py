@@ -13,17 +13,13 @@ from dataclasses import dataclass, fields, replace
 from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 
-from caltin_core.colour.tables import Floats
+from caltin_core.colour.tables import Bools, Floats, Ints
 from caltin_core.media.film import THINNEST, on_grounds, over
 from caltin_core.media.hand import BURNISH, POINTS, Hand
 from caltin_core.media.layers import COAT, HARDNESS, STROKES
 from caltin_core.media.medium import KINDS, Medium
 from caltin_core.media.tooth import Tooth
-
-Ints = NDArray[np.intp]
-Bools = NDArray[np.bool_]
 
 FILM, DYE, COVER = (KINDS.index(kind) for kind in ("film", "dye", "cover"))
 # What a dye scatters, against its absorption nothing; and how much wax under it keeps it out (common practice).

@@ -6,10 +6,9 @@ from functools import cached_property
 from zlib import crc32
 
 import numpy as np
-from numpy.typing import NDArray
 
 from caltin_core.colour.spectra import lab_from_reflectance, thinned
-from caltin_core.colour.tables import Floats
+from caltin_core.colour.tables import Floats, Ints
 from caltin_core.media.acts import blend, lift
 from caltin_core.media.colourants import Ground, Near, Swatch, colourants
 from caltin_core.media.fits import COLOUR, SHEET, ColourFit, hand_spread, hand_with, manner_doubt, possible, sheet_doubt
@@ -28,7 +27,7 @@ _SMALL_KIT = 48
 _ROUGH = 1e-4
 
 # One layer of B stacks: colours and strokes (B, 2), or the kind of a blend or a lift.
-Act = NDArray[np.intp] | str
+Act = Ints | str
 
 
 @dataclass(frozen=True)
@@ -162,7 +161,7 @@ class Workbench:
 
 
 # The members of an ensemble, and where each colour of the kit lies in theirs.
-Doubts = tuple[tuple[Workbench, ...], NDArray[np.intp]]
+Doubts = tuple[tuple[Workbench, ...], Ints]
 
 
 def _hands(hand: Hand) -> list[Hand]:

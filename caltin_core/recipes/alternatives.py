@@ -7,12 +7,13 @@ from typing import Literal
 import numpy as np
 
 from caltin_core.colour.difference import chroma, hue_angle
-from caltin_core.colour.tables import Floats
+from caltin_core.colour.tables import Floats, Ints
 from caltin_core.media.cautions import fresh_cautions
 from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.candidates import Candidates, misses
 from caltin_core.recipes.match import Recipe, recipe_of, sought
-from caltin_core.recipes.rules import NO_COLOUR, Ints, Rules, usable
+from caltin_core.recipes.padded import NO_COLOUR
+from caltin_core.recipes.rules import Rules, usable
 from caltin_core.recipes.schools import Zone
 from caltin_core.recipes.search import Search
 from caltin_core.recipes.targets import Target

@@ -7,13 +7,14 @@ import numpy as np
 from caltin_core.colour.difference import chroma, delta_e_2000, hue_angle
 from caltin_core.colour.spaces import lab_from_xyz
 from caltin_core.colour.spectra import thin_weights, thinned, weights
-from caltin_core.colour.tables import Floats
+from caltin_core.colour.tables import Bools, Floats, Ints
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import HARDNESS, PRESSED, STROKE_INDEX, STROKES, Lay, Stroke, as_coat
 from caltin_core.media.stack import Drawn, bare, in_one, lay, strokes_of
 from caltin_core.media.tooth import FEW_QUANTILES
 from caltin_core.media.workbench import Start, Workbench
-from caltin_core.recipes.rules import NO_COLOUR, Bools, Ints, Rules, lengths
+from caltin_core.recipes.padded import NO_COLOUR, lengths
+from caltin_core.recipes.rules import Rules
 
 CHUNK = 640
 # What L* grows by with the cube root of Y (CIE 1976).

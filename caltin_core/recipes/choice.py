@@ -6,9 +6,8 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from caltin_core.colour.tables import Floats
+from caltin_core.colour.tables import Bools, Floats
 from caltin_core.recipes.candidates import Candidates
-from caltin_core.recipes.rules import Bools
 
 # What a set pays where it serves a role not at all, in ΔE00.
 _NOTHING = 60.0

@@ -34,8 +34,9 @@ from caltin_core.recipes.faults import (
     surface_words,
     works,
 )
+from caltin_core.recipes.padded import NO_COLOUR
 from caltin_core.recipes.reach import reach
-from caltin_core.recipes.rules import NO_COLOUR, Rules, usable
+from caltin_core.recipes.rules import Rules, usable
 from caltin_core.recipes.search import Search
 from caltin_core.recipes.words import recipe_words
 

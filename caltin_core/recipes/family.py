@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from caltin_core.colour.difference import delta_e_2000
-from caltin_core.colour.tables import Floats
+from caltin_core.colour.tables import Bools, Floats, Ints
 from caltin_core.errors import BadRequest
 from caltin_core.lanes import in_lanes
 from caltin_core.media.cautions import fresh_cautions, overfull
@@ -21,8 +21,9 @@ from caltin_core.recipes.candidates import Candidates, joined, misses
 from caltin_core.recipes.choice import Change, Choice, Options
 from caltin_core.recipes.match import LANE, Match, Searches, closer_look, matched, recipe_of, recipes_of
 from caltin_core.recipes.offers import Found, offers, promises
+from caltin_core.recipes.padded import NO_COLOUR, lengths
 from caltin_core.recipes.reach import all_in_reach
-from caltin_core.recipes.rules import NO_COLOUR, Bools, Ints, Rules, lengths
+from caltin_core.recipes.rules import Rules
 from caltin_core.recipes.search import DEADENED, EVALUATIONS, HEAVIER, Search
 from caltin_core.recipes.targets import Target
 

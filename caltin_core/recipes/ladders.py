@@ -4,8 +4,9 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from caltin_core.colour.tables import Ints
 from caltin_core.media.layers import MAX_PASSES, PRESSED, STROKE_INDEX, STROKES, Stroke
-from caltin_core.recipes.rules import NO_COLOUR, Ints
+from caltin_core.recipes.padded import NO_COLOUR
 
 # The library takes the finest of these whose pairs fit its budget.
 COARSE = (("medium", 2),)

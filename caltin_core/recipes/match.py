@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from caltin_core.colour.tables import Floats
+from caltin_core.colour.tables import Floats, Ints
 from caltin_core.colour.words import Difference, difference
 from caltin_core.lanes import in_lanes, lanes
 from caltin_core.media.cautions import Deadened
@@ -16,7 +16,7 @@ from caltin_core.recipes.candidates import Candidates, joined, misses
 from caltin_core.recipes.offers import Found, Kind, Offered, offers
 from caltin_core.recipes.reach import Reach, reach
 from caltin_core.recipes.reasons import reason
-from caltin_core.recipes.rules import Ints, Rules
+from caltin_core.recipes.rules import Rules
 from caltin_core.recipes.schools import Zone, zones_of
 from caltin_core.recipes.search import Search
 from caltin_core.recipes.targets import Target

@@ -11,14 +11,15 @@ from typing import Literal
 
 import numpy as np
 
-from caltin_core.colour.tables import Floats
+from caltin_core.colour.tables import Floats, Ints
 from caltin_core.media.cautions import fresh_cautions
 from caltin_core.media.layers import Lay
 from caltin_core.media.predict import Prediction, predict
 from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.candidates import Candidates, effort, misses
+from caltin_core.recipes.padded import count_colours, lengths
 from caltin_core.recipes.reach import all_in_reach
-from caltin_core.recipes.rules import Ints, Rules, count_colours, lengths
+from caltin_core.recipes.rules import Rules
 from caltin_core.recipes.search import Search
 from caltin_core.recipes.targets import Target
 

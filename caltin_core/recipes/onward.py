@@ -12,7 +12,8 @@ from caltin_core.media.measured import Measured, as_laid
 from caltin_core.media.predict import Prediction, drawn_states, media_of
 from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.beginnings import beginnings, effort, last_resort
-from caltin_core.recipes.rules import NO_COLOUR, Rules
+from caltin_core.recipes.padded import NO_COLOUR
+from caltin_core.recipes.rules import Rules
 from caltin_core.recipes.schools import School, Zone, stage_table
 from caltin_core.recipes.search import Search
 

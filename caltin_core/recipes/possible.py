@@ -5,13 +5,15 @@ from functools import cached_property
 
 import numpy as np
 
+from caltin_core.colour.tables import Bools, Ints
 from caltin_core.media.cautions import Deadened, holds
 from caltin_core.media.predict import drawn_states, media_of
 from caltin_core.media.stack import Drawn
 from caltin_core.media.workbench import Start, Workbench
 from caltin_core.recipes.candidates import Candidates, FastBench, joined
 from caltin_core.recipes.ladders import COARSE, EVERY, LADDERS, NEW_LAYER, indices, near_strokes, other_strokes
-from caltin_core.recipes.rules import NO_COLOUR, SPARED, Bools, Ints, Rules, allowed, repeats, usable
+from caltin_core.recipes.padded import NO_COLOUR
+from caltin_core.recipes.rules import SPARED, Rules, allowed, repeats, usable
 from caltin_core.recipes.schools import Zone, follows, leaves_out, stage_table, wanted_in
 
 LIBRARY_BUDGET = 40_000

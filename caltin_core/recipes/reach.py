@@ -7,12 +7,12 @@ import numpy as np
 
 from caltin_core.colour.difference import chroma, parts
 from caltin_core.colour.spectra import lab_from_reflectance
-from caltin_core.colour.tables import Floats
+from caltin_core.colour.tables import Bools, Floats
 from caltin_core.colour.words import hue_word, tone_words
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.candidates import misses
-from caltin_core.recipes.rules import Bools, Rules, usable
+from caltin_core.recipes.rules import Rules, usable
 
 if TYPE_CHECKING:
     from caltin_core.recipes.search import Search

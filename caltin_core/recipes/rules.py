@@ -1,27 +1,22 @@
 """The rules a recipe obeys, checked for many stacks at once."""
 
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, Literal
+from typing import Literal
 
 import numpy as np
-from numpy.typing import NDArray
 
+from caltin_core.colour.tables import Bools, Ints
 from caltin_core.media.layers import HARDNESS
 from caltin_core.media.workbench import Workbench
-
-if TYPE_CHECKING:
-    from caltin_core.recipes.schools import School
+from caltin_core.recipes.padded import NO_COLOUR, count_colours, lengths
+from caltin_core.recipes.schools import School
 
 BlackPolicy = Literal["never", "under", "last", "allowed"]
 Goal = Literal["colour", "value"]
 BLACK_POLICIES: tuple[BlackPolicy, ...] = ("never", "under", "last", "allowed")
-NO_COLOUR = -1
 # What a stick that is nearly used up must win, in ΔE00 (common practice).
 SPARED = 0.5
 PRESSURE_OF_STROKE = np.array(HARDNESS)
-
-Ints = NDArray[np.intp]
-Bools = NDArray[np.bool_]
 
 
 @dataclass(frozen=True)
@@ -40,7 +35,7 @@ class Rules:
     avoid: frozenset[int] = frozenset()
     prefer: frozenset[int] = frozenset()
     goal: Goal = "colour"
-    school: "School | None" = None
+    school: School | None = None
     spare: frozenset[int] = frozenset()
     skin: bool = True
 
@@ -58,21 +53,6 @@ def usable(bench: Workbench, rules: Rules) -> Ints:
     if rules.black == "never":
         banned |= {i for i, s in enumerate(bench.swatches) if s.is_black}
     return np.array([i for i in range(len(bench.swatches)) if i not in banned], dtype=np.intp)
-
-
-def lengths(colour: Ints) -> Ints:
-    """Number of layers (B,) of stacks (B, L) padded with -1 at the end."""
-    out: Ints = (colour != NO_COLOUR).sum(axis=1)
-    return out
-
-
-def count_colours(colour: Ints) -> Ints:
-    """Number of different colours (B,) of stacks (B, L)."""
-    ordered = np.sort(colour, axis=1)
-    new = np.ones_like(ordered, dtype=bool)
-    new[:, 1:] = ordered[:, 1:] != ordered[:, :-1]
-    out: Ints = (new & (ordered != NO_COLOUR)).sum(axis=1)
-    return out
 
 
 def allowed(colour: Ints, black: Bools, rules: Rules) -> Bools:

@@ -12,13 +12,13 @@ from typing import Literal
 import numpy as np
 
 from caltin_core.colour.difference import chroma, hue_angle
-from caltin_core.colour.tables import Floats
+from caltin_core.colour.tables import Bools, Floats, Ints
 from caltin_core.errors import BadRequest
 from caltin_core.media.colourants import BLACK_CHROMA, BLACK_LIGHTNESS
 from caltin_core.media.hand import PRESSURES
 from caltin_core.media.layers import STROKES, Lay
 from caltin_core.media.workbench import Workbench
-from caltin_core.recipes.rules import NO_COLOUR, Bools, Ints
+from caltin_core.recipes.padded import NO_COLOUR
 from caltin_core.recipes.words import listed
 
 Zone = Literal["light", "middle", "shade"]

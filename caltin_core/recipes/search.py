@@ -4,12 +4,12 @@ from collections.abc import Iterator, Sequence
 
 import numpy as np
 
-from caltin_core.colour.tables import Floats
+from caltin_core.colour.tables import Floats, Ints
 from caltin_core.media.cautions import overfull
 from caltin_core.recipes.candidates import Candidates, effort, joined, misses
 from caltin_core.recipes.ladders import SOME, indices, jointly
+from caltin_core.recipes.padded import NO_COLOUR, count_colours, lengths
 from caltin_core.recipes.possible import DEEP, Possible, opened, put_in
-from caltin_core.recipes.rules import NO_COLOUR, Ints, count_colours, lengths
 
 EVALUATIONS = 96_000
 # In each round moves are made from so many of the best stacks, for the first few are seldom those that lead furthest, and from some

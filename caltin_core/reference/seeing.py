@@ -10,10 +10,9 @@ from typing import Any
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
 from caltin_core.colour.difference import chroma, hue_angle
-from caltin_core.colour.tables import Floats
+from caltin_core.colour.tables import Floats, Ints
 from caltin_core.colour.value import lightness_of_value, munsell_value
 from caltin_core.colour.words import hue_word, warmth
 from caltin_core.reference.develop import shown
@@ -219,7 +218,7 @@ _TURN, _STRONGER = 2.0, 0.1
 
 
 @lru_cache(maxsize=1)
-def _word_table() -> NDArray[np.intp]:
+def _word_table() -> Ints:
     """The undertone's word by hue angle and by strength against lightness, which alone decide it."""
     names = list(_TINTS)
     out = np.zeros((round(360 / _TURN), 12), dtype=np.intp)

@@ -11,9 +11,9 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from caltin_core.colour.tables import Floats
+from caltin_core.colour.tables import Bools, Floats
 
-Mask = NDArray[np.bool_]
+Mask = Bools
 
 # The longer side, in pixels, of the picture that skin is looked for in.
 LONGEST = 400

@@ -10,15 +10,12 @@ they are hollow or flushed, are working values that common practice orders.
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
 from caltin_core.colour.spaces import WHITE_D50, adaptation, lab_from_xyz, xyz_from_lab
 from caltin_core.colour.spectra import reflectance_from_lab
-from caltin_core.colour.tables import CMFS, WAVELENGTHS, Floats
+from caltin_core.colour.tables import CMFS, WAVELENGTHS, Bools, Floats
 from caltin_core.errors import BadRequest
 from caltin_core.skin.chromophores import with_blood
-
-Bools = NDArray[np.bool_]
 
 # The degree of adaptation in ordinary room light, CIE 159:2004.
 _ADAPTED = 0.9

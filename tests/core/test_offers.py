@@ -14,7 +14,8 @@ from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.candidates import Candidates, misses
 from caltin_core.recipes.match import all_matches, sought
 from caltin_core.recipes.offers import Found, offers, promises, speckle
-from caltin_core.recipes.rules import NO_COLOUR, Rules
+from caltin_core.recipes.padded import NO_COLOUR
+from caltin_core.recipes.rules import Rules
 from caltin_core.recipes.search import Search
 from caltin_core.recipes.targets import Target
 from tests.core.builders import ground, random_bench, swatch

@@ -18,8 +18,9 @@ from caltin_core.recipes.candidates import Candidates, FastBench, effort, misses
 from caltin_core.recipes.coverage import role_tones
 from caltin_core.recipes.match import all_matches, matches
 from caltin_core.recipes.offers import Found, offers
+from caltin_core.recipes.padded import NO_COLOUR, count_colours
 from caltin_core.recipes.reach import in_reach, reach
-from caltin_core.recipes.rules import BLACK_POLICIES, NO_COLOUR, Rules, count_colours, repeats
+from caltin_core.recipes.rules import BLACK_POLICIES, Rules, repeats
 from caltin_core.recipes.search import BRIEFLY, EXPANDED, Search
 from caltin_core.recipes.targets import Target
 from caltin_core.recipes.words import recipe_words

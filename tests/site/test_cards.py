@@ -8,8 +8,8 @@ from PIL import Image
 from pypdf import PdfReader
 
 from caltin_core.rack.exchange import read
-from caltin_site.jobs import services as jobs
 from caltin_site.jobs.models import Job
+from caltin_site.jobs.tasks import perform
 
 KINDS = ("card", "recipes", "plan", "under", "ledge")
 # Millimetres to points; ISO 216 and ANSI sizes.
@@ -19,7 +19,7 @@ SIZES = {"A4": (210, 297), "letter": (215.9, 279.4), "A6": (105, 148)}
 def made(artist, study, kind="card", page="A4", **more):
     asked = {"kind": kind, "page": page} | more
     job = artist.post(f"studies/{study['id']}/jobs", {"kind": "card", "card": asked}).json()
-    jobs.perform(job["id"])
+    perform(job["id"])
     assert Job.objects.get(pk=job["id"]).state == "done", Job.objects.get(pk=job["id"]).says
     return artist.get(f"studies/{study['id']}/card.pdf?" + "&".join(f"{k}={v}" for k, v in asked.items()))
 

@@ -7,7 +7,7 @@ import pytest
 from PIL import Image
 from pypdf import PdfReader
 
-from caltin_site.jobs import services as jobs
+from caltin_site.jobs.tasks import perform
 from caltin_site.references.models import AreaMap, Picture
 from caltin_site.studies.models import Study
 from tests.core.pictures import encoded, line_drawing, sphere
@@ -261,7 +261,7 @@ def test_a_line_drawing_is_recognised_filled_and_printed_pale(artist):
     untoned = {"seen": study["revision"], "op": {"do": "add_area", "id": "b", "role": "base", "path": [{"x": 210, "y": 240}]}}
     assert "which tone" in artist.post(f"studies/{study['id']}/changes", untoned).json()["detail"]
     job = artist.post(f"studies/{study['id']}/jobs", {"kind": "page", "page": {"kind": "pale", "page": "A4"}}).json()
-    jobs.perform(job["id"])
+    perform(job["id"])
     pdf = artist.get(f"studies/{study['id']}/page.pdf")
     assert len(PdfReader(io.BytesIO(b"".join(pdf.streaming_content))).pages) >= 1
 
@@ -270,7 +270,7 @@ def test_a_page_larger_than_the_printer_is_tiled(artist, face):
     study = artist.change(face, do="set_sheet", sheet={"width": 420, "height": 594, "grid": 50})
     assert artist.get(f"studies/{study['id']}/page.pdf").status_code == 404
     job = artist.post(f"studies/{study['id']}/jobs", {"kind": "page", "page": {"kind": "grid", "page": "letter"}}).json()
-    jobs.perform(job["id"])
+    perform(job["id"])
     assert artist.get(f"jobs/{job['id']}").json()["state"] == "done"
     pdf = artist.get(f"studies/{study['id']}/page.pdf")
     assert len(PdfReader(io.BytesIO(b"".join(pdf.streaming_content))).pages) >= 6

@@ -19,7 +19,7 @@ from caltin_core.media.layers import Lay, Stroke
 from caltin_core.media.predict import colours_of
 from caltin_core.standins.camera import Shot, corners_of, page_of, photograph
 from caltin_core.standins.paper import Sheet
-from caltin_site.jobs import services as jobs
+from caltin_site.jobs.tasks import perform
 from caltin_site.kits import calibrating
 from caltin_site.kits import services as kits
 from caltin_site.kits.models import Hand, Kit, Paper, SwatchSheet
@@ -84,7 +84,7 @@ def test_a_photograph_makes_a_calibrated_kit_paper_and_hand_and_the_old_ones_sta
     read = send(artist, sheet, photo_of(sheet["id"])).json()
     assert sum(c["ok"] for c in read["cells"]) >= 26
     job = artist.post(f"kits/{kit_id}/jobs", {"paper": str(paper_id)}).json()
-    jobs.perform(job["id"])
+    perform(job["id"])
     assert artist.get(f"jobs/{job['id']}").json()["state"] == "done"
     kit, paper = Kit.objects.get(pk=kit_id), Paper.objects.get(pk=paper_id)
     assert (kit.newest_number, paper.newest_number) == (2, 2)
@@ -133,7 +133,7 @@ def test_three_control_cells_tell_whether_the_hand_still_holds(artist, sheet):
     ask = {"paper": paper, "control": True}
     assert "first" in artist.post(f"kits/{kit}/sheets", ask).json()["detail"]
     send(artist, sheet, photo_of(sheet["id"]))
-    jobs.perform(artist.post(f"kits/{kit}/jobs", {"paper": paper}).json()["id"])
+    perform(artist.post(f"kits/{kit}/jobs", {"paper": paper}).json()["id"])
     control = artist.post(f"kits/{kit}/sheets", ask).json()
     assert len(control["cells"]) == 3
     assert {c["words"] for c in control["cells"]} <= {c["words"] for c in sheet["cells"]}
@@ -194,7 +194,7 @@ def test_spectra_that_were_read_by_a_reader_outlive_calibration_by_a_photograph(
     body = {"seen": 1, "name": "Box", "colours": colours, "spectra": {one: spectrum}}
     assert artist.put(f"kits/{artist.kit.thing_id}", body).status_code == 200
     send(artist, sheet, photo_of(sheet["id"]))
-    jobs.perform(artist.post(f"kits/{artist.kit.thing_id}/jobs", {"paper": str(artist.paper.thing_id)}).json()["id"])
+    perform(artist.post(f"kits/{artist.kit.thing_id}/jobs", {"paper": str(artist.paper.thing_id)}).json()["id"])
     out = json.loads(artist.get(f"kits/{artist.kit.thing_id}/file/json").content)
     assert next(c for c in out["colours"] if c["id"] == one)["spectrum"] == spectrum
     assert all(c["measured"] for c in artist.get(f"kits/{artist.kit.thing_id}").json()["colours"])
@@ -210,7 +210,7 @@ def test_calibration_that_is_stopped_writes_nothing(artist, sheet):
 
 def test_without_anything_read_calibration_says_so(artist):
     job = artist.post(f"kits/{artist.kit.thing_id}/jobs", {"paper": str(artist.paper.thing_id)}).json()
-    jobs.perform(job["id"])
+    perform(job["id"])
     told = artist.get(f"jobs/{job['id']}").json()
     assert (told["state"], "photograph a sheet first" in told["says"]) == ("failed", True)
 

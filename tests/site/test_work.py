@@ -11,7 +11,9 @@ from pypdf import PdfReader
 from caltin_site.accounts.management.commands import launch
 from caltin_site.cards import services as cards
 from caltin_site.jobs import services as jobs
+from caltin_site.jobs import tasks
 from caltin_site.jobs.models import Job
+from caltin_site.jobs.tasks import perform
 from caltin_site.references.models import Picture
 from caltin_site.studies.models import Study
 
@@ -24,7 +26,7 @@ def test_a_match_job_tells_how_far_it_is_and_keeps_what_it_finds(artist):
     study = artist.add(artist.add(artist.begin()), "shadow", (35, 15, 15))
     job = artist.post(f"studies/{study['id']}/jobs", {"kind": "match"}).json()
     assert job["state"] == "waiting"
-    jobs.perform(job["id"])
+    perform(job["id"])
     job = artist.get(f"jobs/{job['id']}").json()
     assert (job["state"], job["done"], job["of"]) == ("done", 2, 2)
     assert artist.get(f"studies/{study['id']}/matches").json()["missing"] == []
@@ -36,7 +38,7 @@ def test_newer_work_supersedes_older_and_a_stopped_job_does_nothing(artist):
     assert (state(first), state(second)) == ("superseded", "waiting")
     assert artist.post(f"jobs/{second['id']}/stop").json()["state"] == "stopped"
     for job in (first, second):
-        jobs.perform(job["id"])
+        perform(job["id"])
     assert artist.get(f"studies/{study['id']}/matches").json()["missing"] == ["base"]
 
 
@@ -55,8 +57,8 @@ def test_a_job_stopped_in_the_midst_ends_there_and_keeps_what_was_found(artist, 
 
         return wrapped
 
-    monkeypatch.setattr(jobs, "WORK", {"match": stopped_after_one(jobs.WORK["match"])})
-    jobs.perform(job["id"])
+    monkeypatch.setattr(tasks, "WORK", {"match": stopped_after_one(tasks.WORK["match"])})
+    perform(job["id"])
     assert state(job) == "stopped"
     assert len(artist.get(f"studies/{study['id']}/matches").json()["missing"]) == 2
 
@@ -67,7 +69,7 @@ def test_work_left_by_a_worker_that_died_is_taken_up_again(artist):
     Job.objects.filter(pk=job["id"]).update(state="running", done=1)
     assert jobs.recover() == 1
     assert state(job) == "waiting"
-    jobs.perform(job["id"])
+    perform(job["id"])
     assert state(job) == "done"
 
 
@@ -76,9 +78,9 @@ def test_work_that_fails_says_so_in_a_sentence(artist, monkeypatch):
         yield 0, 1
         raise RuntimeError("the roof fell in")
 
-    monkeypatch.setattr(jobs, "WORK", {"match": broken})
+    monkeypatch.setattr(tasks, "WORK", {"match": broken})
     job = artist.post(f"studies/{artist.begin()['id']}/jobs", {"kind": "match"}).json()
-    jobs.perform(job["id"])
+    perform(job["id"])
     said = artist.get(f"jobs/{job['id']}").json()
     assert said["state"] == "failed"
     assert "roof" not in said["says"]
@@ -91,7 +93,7 @@ def test_the_card_is_a_pdf_with_steps_places_and_note_and_fetches_nothing_else(a
     study = artist.change(study, do="rename", title='<img src="http://127.0.0.1:1/x.png">The cook')
     assert artist.get(f"studies/{study['id']}/card.pdf").status_code == 404
     job = artist.post(f"studies/{study['id']}/jobs", {"kind": "card"}).json()
-    jobs.perform(job["id"])
+    perform(job["id"])
     assert state(job) == "done"
     answer = artist.get(f"studies/{study['id']}/card.pdf")
     assert answer["Content-Disposition"].endswith('.pdf"')
@@ -196,7 +198,7 @@ def test_a_wrong_row_is_named(artist, matched):
 
 def test_a_deleted_study_is_really_gone(artist, png, django_capture_on_commit_callbacks):
     study = artist.begin(artist.upload(png).json()["id"])
-    jobs.perform(artist.post(f"studies/{study['id']}/jobs", {"kind": "card"}).json()["id"])
+    perform(artist.post(f"studies/{study['id']}/jobs", {"kind": "card"}).json()["id"])
     folder = Picture.objects.get().folder
     assert folder.exists()
     assert list(settings.CARDS.glob(f"{study['id']}-*"))

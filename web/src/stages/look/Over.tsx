@@ -1,6 +1,6 @@
 import { useStudy } from "../../study/useStudy";
 import { toFrame, type Geometry } from "./geometry";
-import type { Spot } from "./PictureBoard";
+import type { Spot } from "./drawn";
 
 interface Props {
   measured: { from: Spot; to: Spot } | null;

@@ -9,6 +9,7 @@ import {
 } from "react";
 import type { PictureOut, PlaceOut } from "../../api/client";
 import { useSize } from "../../parts/useSize";
+import type { Spot } from "./drawn";
 import { flipTransform, pictureTransform, toFrame, toPicture, type Geometry } from "./geometry";
 import { keptClear } from "./keptClear";
 import { fitted, zoomed, type View } from "./view";
@@ -17,11 +18,6 @@ export interface Disc {
   x: number;
   y: number;
   radius: number;
-}
-
-export interface Spot {
-  x: number;
-  y: number;
 }
 
 export interface Zoom {

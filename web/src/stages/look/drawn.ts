@@ -1,8 +1,13 @@
 import type { Schemas } from "../../api/client";
-import type { Spot } from "./PictureBoard";
 
 const MOST_POINTS = 1500;
 const LEAST_CROP = 16;
+
+/** A place on the picture. */
+export interface Spot {
+  x: number;
+  y: number;
+}
 
 /** A path with no more points than it needs. */
 export const thinned = (path: Spot[]): Spot[] =>

@@ -1,4 +1,4 @@
-import type { Spot } from "./PictureBoard";
+import type { Spot } from "./drawn";
 
 /** Points moved as little as keeps every two of them so far apart. */
 export function keptClear(points: Spot[], least: number): Spot[] {

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { client, got, Problem, type SpanOut } from "../../api/client";
-import type { Spot } from "./PictureBoard";
+import type { Spot } from "./drawn";
 
 interface Measured {
   span: SpanOut;
