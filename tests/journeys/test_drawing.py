@@ -8,7 +8,7 @@ import time
 from playwright.sync_api import expect
 
 from tests.journeys.conftest import PURSER
-from tests.journeys.test_journeys import again
+from tests.journeys.steps import again
 
 SOLVE = 60_000
 

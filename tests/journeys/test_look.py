@@ -9,7 +9,7 @@ from playwright.sync_api import expect
 from pypdf import PdfReader
 
 from tests.core.pictures import encoded, line_drawing, portrait, sphere
-from tests.journeys.test_journeys import add_place, begin, touch
+from tests.journeys.steps import add_place, begin, touch
 
 VIEWS = {"q": "Squint", "v": "Values", "n": "Two masses", "x": "Ends", "h": "Hue", "w": "Warm, cool", "c": "Hidden",
          "o": "One value", "u": "Undertone", "m": "Melanin", "b": "Blood", "i": "As it is"}  # fmt: skip

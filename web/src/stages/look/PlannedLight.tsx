@@ -6,7 +6,7 @@ import type { RailMark } from "../../parts/marks";
 import { Fault, Loading } from "../../parts/Says";
 import { ToneField } from "../../parts/ToneField";
 import { useStudy } from "../../study/useStudy";
-import { Slider } from "./LightPanel";
+import { Slider } from "../../parts/Slider";
 
 type Planned = Required<Schemas["PlannedState"]>;
 interface Props {

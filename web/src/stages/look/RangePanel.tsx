@@ -1,5 +1,5 @@
 import { useStudy } from "../../study/useStudy";
-import { Slider } from "./LightPanel";
+import { Slider } from "../../parts/Slider";
 
 const HOLDS = [
   ["skin", "the skin", "its mid-tone stays where it is"],
