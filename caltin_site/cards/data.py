@@ -16,7 +16,7 @@ from pydantic import ValidationError
 from caltin_core.contract.faults import fault_of
 from caltin_core.contract.shapes import ActShape, BlendShape, CoatShape, LaidShape, LayShape, LiftShape
 from caltin_core.errors import BadRequest
-from caltin_core.rack.exchange import plain, safe
+from caltin_core.rack.entries import plain, safe
 from caltin_core.reference.areas import Labels
 from caltin_site.journal import keeping
 from caltin_site.journal import services as journal

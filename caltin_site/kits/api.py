@@ -17,7 +17,8 @@ from caltin_core.colour.spectra import DARKEST, LIGHTEST
 from caltin_core.contract.faults import fault_of
 from caltin_core.contract.shapes import Illuminant, Medium
 from caltin_core.errors import BadRequest
-from caltin_core.rack.exchange import MOST_BYTES, Format
+from caltin_core.rack.entries import Format
+from caltin_core.rack.exchange import MOST_BYTES
 from caltin_site.kits import charts, services
 from caltin_site.kits import rack as rack_of
 from caltin_site.kits.models import Kit, SwatchSheet

@@ -13,7 +13,8 @@ from caltin_core.errors import BadRequest
 from caltin_core.media.hand import Hand
 from caltin_core.media.workbench import Workbench
 from caltin_core.rack.alike import barrels, pairs
-from caltin_core.rack.exchange import Entry, Format, Row, mended, read, write
+from caltin_core.rack.entries import Entry, Format, Row
+from caltin_core.rack.exchange import mended, read, write
 from caltin_core.rack.order import gaps, near, ordered
 from caltin_core.rack.replace import replacement
 from caltin_core.recipes.coverage import HUES, ROLE_FACTORS, coverage

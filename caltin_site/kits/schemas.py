@@ -10,7 +10,7 @@ from pydantic import Field
 from caltin_core.colour.tables import BANDS
 from caltin_core.contract.shapes import HandlingShape, Illuminant, Medium, Pressure, ToothName
 from caltin_core.media.layers import MAX_PASSES
-from caltin_core.rack.exchange import Lightfast
+from caltin_core.rack.entries import Lightfast
 from caltin_core.rack.states import State
 from caltin_site.shapes import Lab, Strict, Tone
 

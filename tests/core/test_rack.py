@@ -17,7 +17,8 @@ from caltin_core.media.colourants import Ground, Swatch
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.workbench import Workbench
 from caltin_core.rack.alike import FORMS, barrels, pairs
-from caltin_core.rack.exchange import Entry, kit_file_schema, mended, plain, read, safe, write
+from caltin_core.rack.entries import Entry, plain, safe
+from caltin_core.rack.exchange import kit_file_schema, mended, read, write
 from caltin_core.rack.order import gaps, near, ordered
 from caltin_core.rack.replace import replacement
 from tests.core.builders import demo_bench

@@ -7,7 +7,8 @@ import numpy as np
 import pytest
 
 from caltin_core.colour.spectra import reflectance_from_lab
-from caltin_core.rack.exchange import Entry, write
+from caltin_core.rack.entries import Entry
+from caltin_core.rack.exchange import write
 from caltin_core.standins.reader import StandInReader
 from caltin_site.kits import services as kits
 from caltin_site.kits.schemas import KitColour
