@@ -6,7 +6,8 @@ import numpy as np
 from pydantic import Field
 
 from caltin_core.contract.command import Command
-from caltin_core.contract.shapes import AnyLayer, Coloured, ColourShape, HandShape, Kit, Shape, Surface
+from caltin_core.contract.kit import Kit
+from caltin_core.contract.shapes import AnyLayer, Coloured, ColourShape, HandShape, Shape, Surface
 from caltin_core.media.calibrate import Patch, calibrate, doubt
 from caltin_core.media.workbench import Workbench
 

@@ -5,19 +5,9 @@ from typing import Annotated
 from pydantic import Field
 
 from caltin_core.contract.command import Command
+from caltin_core.contract.kit import Kit
 from caltin_core.contract.matching import RulesShape, rules_of
-from caltin_core.contract.shapes import (
-    SHARE_DECIMALS,
-    AnyLayer,
-    Coloured,
-    ColourShape,
-    HandShape,
-    Kit,
-    LabOut,
-    Shape,
-    Surface,
-    rounded,
-)
+from caltin_core.contract.shapes import SHARE_DECIMALS, AnyLayer, Coloured, ColourShape, HandShape, LabOut, Shape, Surface, rounded
 from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.cure import Cure, cures
 

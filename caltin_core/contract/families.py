@@ -5,8 +5,9 @@ from typing import Annotated
 from pydantic import Field
 
 from caltin_core.contract.command import Command
+from caltin_core.contract.kit import Kit
 from caltin_core.contract.matching import MatchRequest, MatchShape, RulesShape, TargetShape, rules_of, target_of, told
-from caltin_core.contract.shapes import SHARE_DECIMALS, AnyLayer, Kit, Shape
+from caltin_core.contract.shapes import SHARE_DECIMALS, AnyLayer, Shape
 from caltin_core.errors import BadRequest
 from caltin_core.media.layers import Lay
 from caltin_core.media.workbench import Workbench

@@ -7,6 +7,7 @@ from pydantic import Discriminator, Field, Tag
 
 from caltin_core.colour.spaces import hex_from_lab
 from caltin_core.contract.command import Command
+from caltin_core.contract.kit import Kit
 from caltin_core.contract.predicting import After, after_each
 from caltin_core.contract.shapes import (
     SHARE_DECIMALS,
@@ -16,7 +17,6 @@ from caltin_core.contract.shapes import (
     ColourShape,
     HandShape,
     Illuminant,
-    Kit,
     LabOut,
     LayShape,
     Medium,

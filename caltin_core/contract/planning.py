@@ -5,7 +5,8 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from caltin_core.contract.command import Command
-from caltin_core.contract.shapes import SHARE_DECIMALS, AnyLayer, ColourShape, HandShape, Id, Kit, Pressure, Shape, Surface
+from caltin_core.contract.kit import Kit
+from caltin_core.contract.shapes import SHARE_DECIMALS, AnyLayer, ColourShape, HandShape, Id, Pressure, Shape, Surface
 from caltin_core.errors import BadRequest
 from caltin_core.media.layers import COAT, Lay
 from caltin_core.media.workbench import Workbench

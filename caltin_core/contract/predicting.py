@@ -9,6 +9,7 @@ from pydantic_core import to_json
 
 from caltin_core.colour.spaces import hexes_from_lab
 from caltin_core.contract.command import Command
+from caltin_core.contract.kit import Kit
 from caltin_core.contract.shapes import (
     DECIMALS,
     SHARE_DECIMALS,
@@ -17,7 +18,6 @@ from caltin_core.contract.shapes import (
     HandShape,
     Id,
     Illuminant,
-    Kit,
     LabOut,
     Shape,
     Surface,

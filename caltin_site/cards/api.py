@@ -11,7 +11,7 @@ from ninja import File, Query, Router, Status
 from ninja.files import UploadedFile
 
 from caltin_core.errors import BadRequest
-from caltin_site.cards import data, pages, services
+from caltin_site.cards import pages, services, study_csv, study_json
 from caltin_site.ownership import mine
 from caltin_site.studies.models import Study
 from caltin_site.studies.schemas import StudyOut
@@ -53,7 +53,7 @@ def _made(study: Study, asked: services.CardAsked) -> Path:
 def palette(request: HttpRequest, id: UUID) -> HttpResponse:
     """The colours of its recipes as a palette."""
     study = mine(Study, request.user, id)
-    return _named(HttpResponse(data.to_gpl(study), content_type="text/plain; charset=utf-8"), study, "gpl")
+    return _named(HttpResponse(study_json.to_gpl(study), content_type="text/plain; charset=utf-8"), study, "gpl")
 
 
 @router.get("/studies/{id}/page.pdf", include_in_schema=False)
@@ -70,14 +70,14 @@ def page(request: HttpRequest, id: UUID) -> HttpResponse:
 def as_json(request: HttpRequest, id: UUID) -> HttpResponse:
     """The study as JSON."""
     study = mine(Study, request.user, id)
-    return _named(HttpResponse(data.to_json(study), content_type="application/json"), study, "json")
+    return _named(HttpResponse(study_json.to_json(study), content_type="application/json"), study, "json")
 
 
 @router.get("/studies/{id}/recipes.csv", include_in_schema=False)
 def as_csv(request: HttpRequest, id: UUID) -> HttpResponse:
     """Its places and recipes as CSV."""
     study = mine(Study, request.user, id)
-    return _named(HttpResponse(data.to_csv(study), content_type="text/csv; charset=utf-8"), study, "csv")
+    return _named(HttpResponse(study_csv.to_csv(study), content_type="text/csv; charset=utf-8"), study, "csv")
 
 
 @router.post("/read-back", response={201: StudyOut})
@@ -87,6 +87,8 @@ def read_back(request: HttpRequest, file: File[UploadedFile]) -> Any:
         raise BadRequest("file", "the file is larger than 120 MB")
     name, content = Path(file.name or "study"), file.read()
     study = (
-        data.from_csv(request.user, name.stem, content) if name.suffix.lower() == ".csv" else data.from_json(request.user, content)
+        study_csv.from_csv(request.user, name.stem, content)
+        if name.suffix.lower() == ".csv"
+        else study_json.from_json(request.user, content)
     )
     return Status(201, study_out(study))

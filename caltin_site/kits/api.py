@@ -21,21 +21,16 @@ from caltin_core.rack.entries import Format
 from caltin_core.rack.exchange import MOST_BYTES
 from caltin_site.kits import charts, services
 from caltin_site.kits import rack as rack_of
+from caltin_site.kits.chart_schemas import CellOut, ChartAsked, ChartKept, FurtherOut, GridOut, NewSheet, SwatchSheetOut
 from caltin_site.kits.models import Kit, SwatchSheet
 from caltin_site.kits.schemas import (
-    CellOut,
-    ChartAsked,
-    ChartKept,
     CoverageOut,
     FileOut,
-    FurtherOut,
-    GridOut,
     KitChange,
     KitOut,
     NearOut,
     NewKit,
     NewPaper,
-    NewSheet,
     PaperChange,
     PaperData,
     PaperOut,
@@ -47,7 +42,6 @@ from caltin_site.kits.schemas import (
     RowAsked,
     RowOut,
     StateAsked,
-    SwatchSheetOut,
     ToneAsked,
 )
 from caltin_site.ownership import mine

@@ -41,20 +41,19 @@ from caltin_core.recipes.words import act_words
 from caltin_core.reference.picture import open_picture
 from caltin_site.kits import services
 from caltin_site.kits.calibrating import bench_on, hand_on, measured_on, patches_of, stored
-from caltin_site.kits.laid import in_kit, layers_of, said
-from caltin_site.kits.models import Kit, KitVersion, Paper, SwatchSheet
-from caltin_site.kits.schemas import (
+from caltin_site.kits.chart_schemas import (
     CellOut,
     ChartAsked,
     ChartKept,
     FurtherOut,
     FurtherRowOut,
     GridOut,
-    KitColour,
     NewSheet,
-    PaperData,
     SwatchSheetOut,
 )
+from caltin_site.kits.laid import in_kit, layers_of, said
+from caltin_site.kits.models import Kit, KitVersion, Paper, SwatchSheet
+from caltin_site.kits.schemas import KitColour, PaperData
 from caltin_site.ownership import mine
 from caltin_site.shapes import Lab
 

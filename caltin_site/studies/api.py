@@ -18,10 +18,12 @@ from caltin_core.reference.roles import ROLES
 from caltin_core.reference.sheet import SHEETS
 from caltin_core.skin.planned import THINGS
 from caltin_site.ownership import mine
+from caltin_site.references.api import ReadOut
 from caltin_site.shapes import Lab, Tone
 from caltin_site.studies import curing, history, planned, reading, services
 from caltin_site.studies import schools as own
 from caltin_site.studies.models import OwnSchool, Study
+from caltin_site.studies.reading_schemas import ApartOut, AreasOut, OverviewOut, PlaceAsked, SightOut, SpanAsked, SpanOut, View
 from caltin_site.studies.recipe_schemas import (
     CrossingOut,
     CureAsked,
@@ -261,8 +263,8 @@ def cure(request: HttpRequest, id: UUID, body: CureAsked) -> CuresOut:
     return curing.cures_out(mine(Study, request.user, id), body)
 
 
-@router.get("/studies/{id}/overview", response=reading.OverviewOut)
-def overview(request: HttpRequest, id: UUID) -> reading.OverviewOut:
+@router.get("/studies/{id}/overview", response=OverviewOut)
+def overview(request: HttpRequest, id: UUID) -> OverviewOut:
     """What is read of the picture as a whole: values, complexion, lights, cast."""
     return reading.overview_out(mine(Study, request.user, id))
 
@@ -278,8 +280,8 @@ def view_file(
     return response
 
 
-@router.get("/studies/{id}/views/{view}", response=reading.SightOut)
-def view_words(request: HttpRequest, id: UUID, view: reading.View, steps: int | None = None, value: float | None = None) -> Any:
+@router.get("/studies/{id}/views/{view}", response=SightOut)
+def view_words(request: HttpRequest, id: UUID, view: View, steps: int | None = None, value: float | None = None) -> Any:
     """What that way of seeing says."""
     return reading.sight_out(view, reading.sight_of(mine(Study, request.user, id), view, steps, value))
 
@@ -292,25 +294,25 @@ def map_file(request: HttpRequest, id: UUID) -> HttpResponse:
     return response
 
 
-@router.get("/studies/{id}/areas", response=reading.AreasOut)
-def areas(request: HttpRequest, id: UUID) -> reading.AreasOut:
+@router.get("/studies/{id}/areas", response=AreasOut)
+def areas(request: HttpRequest, id: UUID) -> AreasOut:
     """Zones, their neighbours and edges."""
     return reading.areas_out(mine(Study, request.user, id))
 
 
-@router.post("/studies/{id}/read", response=reading.ReadOut)
-def read(request: HttpRequest, id: UUID, body: reading.PlaceAsked) -> reading.ReadOut:
+@router.post("/studies/{id}/read", response=ReadOut)
+def read(request: HttpRequest, id: UUID, body: PlaceAsked) -> ReadOut:
     """Read the tone of a disc, as the study develops its picture."""
     return reading.read_place(mine(Study, request.user, id), body)
 
 
-@router.post("/studies/{id}/span", response=reading.SpanOut)
-def span(request: HttpRequest, id: UUID, body: reading.SpanAsked) -> reading.SpanOut:
+@router.post("/studies/{id}/span", response=SpanOut)
+def span(request: HttpRequest, id: UUID, body: SpanAsked) -> SpanOut:
     """Measure between two places, on the paper."""
     return reading.span_out(mine(Study, request.user, id), body)
 
 
-@router.get("/studies/{id}/against/{other}", response={200: reading.ApartOut, 204: None})
+@router.get("/studies/{id}/against/{other}", response={200: ApartOut, 204: None})
 def against(request: HttpRequest, id: UUID, other: UUID) -> Any:
     """How another study's complexion differs from this one's."""
     found = reading.compared(mine(Study, request.user, id), mine(Study, request.user, other))
