@@ -2,7 +2,7 @@ import type { Problem, SpanOut } from "../../api/client";
 import { Fault } from "../../parts/Says";
 import type { PaperTool } from "./paperTool";
 
-interface Props {
+export interface Measures {
   tool: PaperTool;
   onTool: (tool: PaperTool) => void;
   span: SpanOut | null;
@@ -12,7 +12,7 @@ interface Props {
 }
 
 /** Spans measured on the picture, in millimetres and in a unit of one's own. */
-export function Measuring({ tool, onTool, span, spanProblem, unit, onNoUnit }: Props) {
+export function Measuring({ tool, onTool, span, spanProblem, unit, onNoUnit }: Measures) {
   return (
     <>
       <h3>Measure</h3>

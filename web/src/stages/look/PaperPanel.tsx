@@ -1,19 +1,11 @@
-import type { Problem, SpanOut } from "../../api/client";
 import { Framing } from "./Framing";
 import type { Flip } from "./geometry";
 import { Guides } from "./Guides";
-import { Measuring } from "./Measuring";
-import type { PaperTool } from "./paperTool";
+import { Measuring, type Measures } from "./Measuring";
 import { Print } from "./Print";
 import { SheetPlace } from "./SheetPlace";
 
-interface Props {
-  tool: PaperTool;
-  onTool: (tool: PaperTool) => void;
-  span: SpanOut | null;
-  spanProblem: Problem | null;
-  unit: number | null;
-  onNoUnit: () => void;
+interface Props extends Measures {
   flip: Flip;
   onFlip: (flip: Flip) => void;
   lineArt: boolean;
@@ -21,7 +13,7 @@ interface Props {
 
 /** The paper and the picture on it: crop, size, grid, measuring, and a page printed at true size. */
 export function PaperPanel(props: Props) {
-  const { tool, onTool, span, spanProblem, unit, onNoUnit, flip, onFlip, lineArt } = props;
+  const { flip, onFlip, lineArt, ...measures } = props;
   return (
     <section aria-label="Paper and drawing">
       <SheetPlace />
@@ -34,15 +26,8 @@ export function PaperPanel(props: Props) {
           <option value="upside down">upside down</option>
         </select>
       </label>
-      <Measuring
-        tool={tool}
-        onTool={onTool}
-        span={span}
-        spanProblem={spanProblem}
-        unit={unit}
-        onNoUnit={onNoUnit}
-      />
-      <Framing tool={tool} onTool={onTool} />
+      <Measuring {...measures} />
+      <Framing tool={measures.tool} onTool={measures.onTool} />
       <Print lineArt={lineArt} />
     </section>
   );
