@@ -1,7 +1,7 @@
 """The command `match`."""
 
 import re
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, get_args
 
 from pydantic import Discriminator, Field, Tag
 
@@ -100,13 +100,18 @@ class LightShape(Shape):
     words: str
 
 
+# The kinds of recipe that the contract knows.
+ContractKind = Literal["closest", "fewest", "softest"]
+KINDS = get_args(ContractKind)
+
+
 class RecipeShape(Shape):
     """One recipe: `dl`, `dc`, `dh` are CIELAB ΔL*, ΔC*ab and signed ΔH*ab, recipe minus target.
 
     `equal`: no further from the target than the best, as far as the hand can tell. `lights`: as they were asked for.
     """
 
-    kind: Literal["closest", "fewest", "softest"]
+    kind: ContractKind
     layers: list[LayShape | CoatShape]
     lab: LabOut
     hex: str
@@ -197,6 +202,7 @@ def told(kit: Kit, bench: Workbench, found: Match, target: Target, lights: list[
             cautions=fresh_cautions(bench, target.before, r.layers, of_skin=target.skin) or None,
         )
         for r in found.recipes
+        if r.kind in KINDS
     ]  # fmt: skip
     reach: InReach | OutOfReach = InReach(ok=True)
     if not found.reach.ok and found.reach.nearest is not None:

@@ -1,4 +1,5 @@
-"""Which of the candidates for a target to offer: the closest, one of fewer colours, one that is softer on the paper.
+"""Which of the candidates for a target to offer: the closest, one of fewer colours, one that is softer on the paper, and the
+easiest to lay well.
 
 Of recipes that miss alike the one to lay is the one that will come out: surer, with less work, and without specks of a colour far
 from the tone. What is nearest on paper that nobody measured is as often as not what the prediction errs most about.
@@ -11,7 +12,7 @@ from typing import Literal
 
 import numpy as np
 
-from caltin_core.colour.tables import Floats, Ints
+from caltin_core.colour.tables import Bools, Floats, Ints
 from caltin_core.media.cautions import fresh_cautions
 from caltin_core.media.layers import Lay
 from caltin_core.media.predict import Prediction, predict
@@ -23,7 +24,7 @@ from caltin_core.recipes.rules import Rules
 from caltin_core.recipes.search import Search
 from caltin_core.recipes.targets import Target
 
-Kind = Literal["closest", "fewest", "softest"]
+Kind = Literal["closest", "fewest", "softest", "easiest"]
 Offered = Mapping[Kind, tuple[tuple[Lay, ...], Prediction]]
 # So much nearer (ΔE00) nobody sees, and a surer recipe is taken for the closest; of a small kit or of few layers, where the best
 # there is can be told, it is that within much less.
@@ -34,6 +35,9 @@ _ALTERNATIVE, _FEWER = 1.5, 4.0
 _WEIGHED = 40
 # What a recipe is worth, in layers of work: a ΔE00 of what it may be expected to miss by, an L* of specks, a full tooth.
 MISSED, SPECKLED, _FILLED = 2.0, 0.25, 1.0
+# Skin of a single colour looks like a cartoon; every further colour to find, sharpen and put down is a layer of work where one is
+# proposed (common practice).
+COLOURS, ANOTHER = 2, 1.0
 # What a warning counts as, in ΔE00 of what may be missed.
 _WARNED = 2.0
 # The softest is the one with the least tooth used; in shares of the tooth, what else it is weighed by.
@@ -90,13 +94,24 @@ class Found:
         return out
 
     @cached_property
+    def reached(self) -> Bools:
+        """Which are near enough to the target to count as met (B,)."""
+        return all_in_reach(self.candidates.lab, self.target.lab, self.rules)
+
+    @cached_property
+    def further(self) -> Floats:
+        """What colours beyond a pair count (B,), in layers."""
+        out: Floats = ANOTHER * np.maximum(self.colours - COLOURS, 0)
+        return out
+
+    @cached_property
     def closest(self) -> Ints:
         """The rows of which one is to be the closest, the plainest first."""
         if self.first is not None:
             return np.array([self.first], dtype=np.intp)
-        burdened, reached = self.miss + self.burden, all_in_reach(self.candidates.lab, self.target.lab, self.rules)
+        burdened = self.miss + self.burden
         alike = burdened <= burdened.min() + (_EQUAL_OF_FEW if self.search.countable else _EQUAL)
-        equal = np.flatnonzero(alike & reached if (alike & reached).any() else alike)
+        equal = np.flatnonzero(alike & self.reached if (alike & self.reached).any() else alike)
         out: Ints = equal[np.argsort(self.plainness[equal], kind="stable")]
         return out
 
@@ -130,6 +145,16 @@ class Found:
         out: Ints = near[np.argsort(self.softness[near] + rest, kind="stable")]
         return out
 
+    def easiest(self, closest: Ints) -> Ints:
+        """The rows of which one may be offered for coming out well with little work beside one of the `closest`, none nearer, of
+        two colours at least where there are such; the easiest first."""
+        nearest, met = self.miss[closest].min(), self.reached[closest].any()
+        near = np.flatnonzero((self.miss >= nearest) & (self.miss <= nearest + _ALTERNATIVE) & (self.reached | (not met)))
+        near = self._schooled(near, closest)
+        near = near[paired] if (paired := self.colours[near] >= COLOURS).any() else near
+        out: Ints = near[np.argsort((self.plainness + self.further + MISSED * self.miss)[near], kind="stable")]
+        return out
+
 
 def offers(bench: Workbench, found: Sequence[Found]) -> list[Offered]:
     """The stacks to offer for every target, with what each will look like."""
@@ -159,7 +184,8 @@ def _short(found: Found) -> Ints:
     if not len(found.candidates):
         return np.empty(0, dtype=np.intp)
     closest = found.closest[:_WEIGHED]
-    out: Ints = np.unique(np.concatenate([closest, found.fewest(closest)[:_WEIGHED], found.softest(closest)[:_WEIGHED]]))
+    others = (kind(closest)[:_WEIGHED] for kind in (found.fewest, found.softest, found.easiest))
+    out: Ints = np.unique(np.concatenate([closest, *others]))
     return out
 
 
@@ -189,6 +215,9 @@ def _chosen(bench: Workbench, found: Found, rows: Ints, promised: Floats, specks
     softest = np.array([row for row in found.softest(settled).tolist() if found.layers(row) not in taken], dtype=np.intp)
     if np.isin(softest, rows).any():
         chosen["softest"] = best(softest, soft)
+    easiest = best(found.easiest(settled), cost + found.further)
+    if found.layers(easiest) not in [found.layers(row) for row in chosen.values()]:
+        chosen["easiest"] = easiest
     return chosen
 
 

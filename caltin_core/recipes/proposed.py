@@ -9,13 +9,11 @@ from caltin_core.media.cautions import cautions, shut_early
 from caltin_core.media.layers import Layer
 from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.match import Recipe
-from caltin_core.recipes.offers import MISSED, SPECKLED, speckle
+from caltin_core.recipes.offers import ANOTHER, COLOURS, MISSED, SPECKLED, speckle
 from caltin_core.recipes.schools import School, Zone, left_out
 
 # A recipe that misses by so much more than another, in ΔE00, is still hard to tell from it on paper.
 _HARD_TO_TELL = 1.5
-# Skin of a single colour looks like a cartoon; every further colour to find, sharpen and put down counts as a layer.
-_COLOURS, _ANOTHER = 2, 1.0
 
 
 @dataclass(frozen=True)
@@ -97,4 +95,4 @@ def _likely(offer: Offer) -> float:
 
 def _order(offer: Offer) -> tuple[bool, int, bool, float]:
     burden = offer.layers + MISSED * (offer.miss + offer.doubt) + SPECKLED * offer.specks
-    return offer.warned, offer.left_out, offer.colours < _COLOURS, burden + _ANOTHER * max(offer.colours - _COLOURS, 0)
+    return offer.warned, offer.left_out, offer.colours < COLOURS, burden + ANOTHER * max(offer.colours - COLOURS, 0)

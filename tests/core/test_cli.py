@@ -13,8 +13,12 @@ from caltin_core.charts.printing import drawn
 from caltin_core.cli import HOMES, schema
 from caltin_core.colour.difference import delta_e_2000
 from caltin_core.media.hand import HANDS
+from caltin_core.recipes.match import matches
+from caltin_core.recipes.rules import Rules
+from caltin_core.recipes.targets import Target
 from caltin_core.reference.roles import SLUGS
-from tests.core.asking import CALIBRATE, LIGHT, MATCH, PLAN, PREDICT, ask, changed, read_request, run
+from tests.core.asking import CALIBRATE, LIGHT, MATCH, PLAN, PREDICT, SURFACE, ask, changed, read_request, run
+from tests.core.builders import demo_bench
 
 
 def test_predict_answers_in_the_shape_and_order_asked():
@@ -50,6 +54,15 @@ def test_match_answers_every_target_with_lab_as_predict_gives_it():
     assert "red" not in {x["colour"] for m in matches for r in m["recipes"] for x in r["layers"]}
     assert matches[3]["reach"]["ok"] is False
     assert matches[3]["reach"]["why"]
+
+
+def test_match_tells_the_three_kinds_of_the_contract_alone():
+    tone, bench = (41.1, 21.8, 20.8), demo_bench()
+    assert "easiest" in {r.kind for r in next(iter(matches(bench, [Target("base", np.array(tone))], Rules()))).recipes}
+    kit = {"surface": SURFACE, "colours": [{"id": s.id, "lab": s.lab.tolist(), "medium": s.medium} for s in bench.swatches]}
+    (told,) = ask("match", {**kit, "targets": [{"role": "base", "lab": tone}]})["matches"]
+    assert {r["kind"] for r in told["recipes"]} <= {"closest", "fewest", "softest"}
+    assert "closest" in {r["kind"] for r in told["recipes"]}
 
 
 @pytest.mark.parametrize(("command", "spared"), [("predict", ("scipy", "cv2", "PIL")), ("match", ("cv2", "PIL"))])
