@@ -77,9 +77,18 @@ def proposed(offers: Sequence[Offer]) -> int | None:
 def shared(offers: Sequence[Sequence[Offer]], own: Sequence[Offer]) -> int | None:
     """The recipe that places of one kind, such as both eyes, can share: of several, each weighed for every place (recipes, places),
     the best of those hard to tell, everywhere, from what each place would be proposed by itself, and not warned of where that is
-    not. None where each needs its own."""
-    fit = [i for i, each in enumerate(offers) if all(_as_well(o, mine) for o, mine in zip(each, own, strict=True))]
+    not. None where each needs its own, or where laying one once does not save what it is worse by."""
+    fit = [
+        i
+        for i, each in enumerate(offers)
+        if all(_as_well(o, mine) for o, mine in zip(each, own, strict=True)) and _together(each) <= sum(map(_burden, own))
+    ]
     return min(fit, key=lambda i: max(_order(o) for o in offers[i]), default=None)
+
+
+def _together(each: Sequence[Offer]) -> float:
+    """The burden of one recipe in several places, whose layers are laid there in one go."""
+    return sum(map(_burden, each)) - (len(each) - 1) * each[0].layers
 
 
 def _as_well(offer: Offer, own: Offer) -> bool:
@@ -94,5 +103,10 @@ def _likely(offer: Offer) -> float:
 
 
 def _order(offer: Offer) -> tuple[bool, int, bool, float]:
-    burden = offer.layers + MISSED * (offer.miss + offer.doubt) + SPECKLED * offer.specks
-    return offer.warned, offer.left_out, offer.colours < COLOURS, burden + ANOTHER * max(offer.colours - COLOURS, 0)
+    return offer.warned, offer.left_out, offer.colours < COLOURS, _burden(offer)
+
+
+def _burden(offer: Offer) -> float:
+    """What a recipe costs, in layers of work."""
+    further = ANOTHER * max(offer.colours - COLOURS, 0)
+    return offer.layers + further + MISSED * (offer.miss + offer.doubt) + SPECKLED * offer.specks

@@ -63,3 +63,9 @@ def test_places_of_one_kind_share_the_recipe_that_is_hard_to_tell_from_their_own
     assert shared(doubtful, own) is None
     warned = [[own[0], Offer(1.0, 2.0, 2, 2, True)], [Offer(1.5, 2.0, 2, 2, True), own[1]]]
     assert shared(warned, own) is None
+
+
+@pytest.mark.parametrize(("layers", "alike"), [(2, 0), (5, None)], ids=["saves a layer", "costs more than it saves"])
+def test_places_of_one_kind_share_no_recipe_that_is_more_trouble_than_two(layers, alike):
+    own = [Offer(0.2, 1.0, 2, 2), Offer(0.2, 1.0, 2, 2)]
+    assert shared([[Offer(0.2, 1.0, 2, layers), Offer(1.0, 1.0, 2, layers)]], own) == alike
