@@ -202,22 +202,24 @@ def _chosen(bench: Workbench, found: Found, rows: Ints, promised: Floats, specks
         if fresh_cautions(bench, found.target.before, found.layers(row), of_skin=found.target.skin):
             cost[row], soft[row] = cost[row] + MISSED * _WARNED, soft[row] + _SOFT_MISSED * _WARNED
 
-    def best(among: Ints, by: Floats) -> int:
+    def best(among: Ints, by: Floats) -> list[int]:
+        """The least of the weighed ones, or nothing."""
         weighed = among[np.isin(among, rows)]
-        return int(weighed[np.argmin(by[weighed])])
+        return [int(weighed[np.argmin(by[weighed])])] if weighed.size else []
 
-    chosen: dict[Kind, int] = {"closest": best(found.closest, cost) if found.first is None else found.first}
+    def taken() -> list[tuple[Lay, ...]]:
+        return [found.layers(row) for row in chosen.values()]
+
+    chosen: dict[Kind, int] = {"closest": best(found.closest, cost)[0] if found.first is None else found.first}
     settled = np.array([chosen["closest"]])
-    fewest = found.fewest(settled)
-    if np.isin(fewest, rows).any():
-        chosen["fewest"] = best(fewest, cost)
-    taken = [found.layers(row) for row in chosen.values()]
-    softest = np.array([row for row in found.softest(settled).tolist() if found.layers(row) not in taken], dtype=np.intp)
-    if np.isin(softest, rows).any():
-        chosen["softest"] = best(softest, soft)
-    easiest = best(found.easiest(settled), cost + found.further)
-    if found.layers(easiest) not in [found.layers(row) for row in chosen.values()]:
-        chosen["easiest"] = easiest
+    for row in best(found.fewest(settled), cost):
+        chosen["fewest"] = row
+    softest = np.array([row for row in found.softest(settled).tolist() if found.layers(row) not in taken()], dtype=np.intp)
+    for row in best(softest, soft):
+        chosen["softest"] = row
+    for row in best(found.easiest(settled), cost + found.further):
+        if found.layers(row) not in taken():
+            chosen["easiest"] = row
     return chosen
 
 

@@ -112,6 +112,14 @@ def test_what_comes_out_well_with_little_work_is_offered_as_easiest(stacks, miss
     assert [x.colour for x in offered["easiest"][0]] == easiest if easiest else "easiest" not in offered
 
 
+def test_where_none_of_the_weighed_is_easier_than_a_closest_of_one_colour_none_is_offered():
+    nearer = [[(BLACK, "light", 1 + i % 6), (4 + i % 10, "light", 1 + i // 10)] for i in range(44)]
+    stacks = [EVEN, *nearer, [(BLACK, "firm", 6), (TAN, "firm", 6)]]
+    (offered,) = offers(BENCH, [found(TONE, stacks, [0.25, *[0.0] * len(nearer), 1.4])])
+    assert [x.colour for x in offered["closest"][0]] == [PEACH]
+    assert "easiest" not in offered
+
+
 def test_no_stack_is_offered_twice():
     stacks = [[(TAN, "light", 2), (PEACH, "firm", 3)], EVEN, EVEN]
     (offered,) = offers(BENCH, [found(TONE, stacks, [0.0, 0.8, 0.8], used=(0.6, 0.2, 0.2))])
