@@ -1,5 +1,5 @@
-"""Which of the candidates for a target to offer: the closest, one of fewer colours, one that is softer on the paper, and the
-easiest to lay well.
+"""Which of the candidates for a target to offer: the closest, one of fewer colours, one that is softer on the paper, and the one
+that is plain and sure.
 
 Of recipes that miss alike the one to lay is the one that will come out: surer, with less work, and without specks of a colour far
 from the tone. What is nearest on paper that nobody measured is as often as not what the prediction errs most about.
@@ -24,7 +24,7 @@ from caltin_core.recipes.rules import Rules
 from caltin_core.recipes.search import Search
 from caltin_core.recipes.targets import Target
 
-Kind = Literal["closest", "fewest", "softest", "easiest"]
+Kind = Literal["closest", "fewest", "softest", "plainest"]
 Offered = Mapping[Kind, tuple[tuple[Lay, ...], Prediction]]
 # So much nearer (ΔE00) nobody sees, and a surer recipe is taken for the closest; of a small kit or of few layers, where the best
 # there is can be told, it is that within much less.
@@ -40,6 +40,8 @@ MISSED, SPECKLED, _FILLED = 2.0, 0.25, 1.0
 COLOURS, ANOTHER = 2, 1.0
 # What a warning counts as, in ΔE00 of what may be missed.
 _WARNED = 2.0
+# More than any recipe costs.
+_NEVER = 1000.0
 # The softest is the one with the least tooth used; in shares of the tooth, what else it is weighed by.
 _SOFT_WORK, _SOFT_MISSED, _SOFT_SPECKLED = 0.02, 0.06, 0.02
 
@@ -99,12 +101,6 @@ class Found:
         return all_in_reach(self.candidates.lab, self.target.lab, self.rules)
 
     @cached_property
-    def further(self) -> Floats:
-        """What colours beyond a pair count (B,), in layers."""
-        out: Floats = ANOTHER * np.maximum(self.colours - COLOURS, 0)
-        return out
-
-    @cached_property
     def closest(self) -> Ints:
         """The rows of which one is to be the closest, the plainest first."""
         if self.first is not None:
@@ -145,14 +141,16 @@ class Found:
         out: Ints = near[np.argsort(self.softness[near] + rest, kind="stable")]
         return out
 
-    def easiest(self, closest: Ints) -> Ints:
-        """The rows of which one may be offered for coming out well with little work beside one of the `closest`, none nearer, of
-        two colours at least where there are such; the easiest first."""
+    def plainest(self, closest: Ints) -> Ints:
+        """The rows of which one may be offered for being plain and sure beside one of the `closest`, none nearer, of two colours at
+        least where there are such; the plainest first."""
         nearest, met = self.miss[closest].min(), self.reached[closest].any()
         near = np.flatnonzero((self.miss >= nearest) & (self.miss <= nearest + _ALTERNATIVE) & (self.reached | (not met)))
         near = self._schooled(near, closest)
         near = near[paired] if (paired := self.colours[near] >= COLOURS).any() else near
-        out: Ints = near[np.argsort((self.plainness + self.further + MISSED * self.miss)[near], kind="stable")]
+        layers, specks = lengths(self.candidates.colour), self.candidates.specks
+        by = burden(layers[near], self.colours[near], self.miss[near], specks[near]) + self.candidates.used[near]
+        out: Ints = near[np.argsort(by, kind="stable")]
         return out
 
 
@@ -184,7 +182,7 @@ def _short(found: Found) -> Ints:
     if not len(found.candidates):
         return np.empty(0, dtype=np.intp)
     closest = found.closest[:_WEIGHED]
-    others = (kind(closest)[:_WEIGHED] for kind in (found.fewest, found.softest, found.easiest))
+    others = (kind(closest)[:_WEIGHED] for kind in (found.fewest, found.softest, found.plainest))
     out: Ints = np.unique(np.concatenate([closest, *others]))
     return out
 
@@ -198,9 +196,9 @@ def _chosen(bench: Workbench, found: Found, rows: Ints, promised: Floats, specks
     likely[rows], speckled[rows] = promised, specks
     cost = found.work + MISSED * (likely + found.burden) + SPECKLED * speckled + _FILLED * found.candidates.used
     soft = found.softness + _SOFT_WORK * found.work + _SOFT_MISSED * likely + _SOFT_SPECKLED * speckled
-    for row in rows.tolist():
-        if fresh_cautions(bench, found.target.before, found.layers(row), of_skin=found.target.skin):
-            cost[row], soft[row] = cost[row] + MISSED * _WARNED, soft[row] + _SOFT_MISSED * _WARNED
+    warned = [r for r in rows.tolist() if fresh_cautions(bench, found.target.before, found.layers(r), of_skin=found.target.skin)]
+    cost[warned] += MISSED * _WARNED
+    soft[warned] += _SOFT_MISSED * _WARNED
 
     def best(among: Ints, by: Floats) -> list[int]:
         """The least of the weighed ones, or nothing."""
@@ -217,10 +215,21 @@ def _chosen(bench: Workbench, found: Found, rows: Ints, promised: Floats, specks
     softest = np.array([row for row in found.softest(settled).tolist() if found.layers(row) not in taken()], dtype=np.intp)
     for row in best(softest, soft):
         chosen["softest"] = row
-    for row in best(found.easiest(settled), cost + found.further):
+    doubt = np.full(len(found.miss), np.nan)
+    doubt[rows] = [found.seen[row].uncertainty for row in rows.tolist()]
+    plain = burden(lengths(found.candidates.colour), found.colours, found.miss + found.burden + doubt, speckled)
+    plain[warned] += _NEVER
+    for row in best(found.plainest(settled), plain):
         if found.layers(row) not in taken():
-            chosen["easiest"] = row
+            chosen["plainest"] = row
     return chosen
+
+
+def burden(layers: Ints, colours: Ints, missed: Floats, specks: Floats) -> Floats:
+    """What recipes cost (B,) where one is to be proposed, in layers of work: of so many layers and colours, which may be off by so
+    much (what they miss by and their doubt, ΔE00) and show such specks (L*)."""
+    out: Floats = layers + ANOTHER * np.maximum(colours - COLOURS, 0) + MISSED * missed + SPECKLED * specks
+    return out
 
 
 def speckle(grain: Floats) -> float:

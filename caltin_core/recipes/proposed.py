@@ -9,7 +9,7 @@ from caltin_core.media.cautions import cautions, shut_early
 from caltin_core.media.layers import Layer
 from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.match import Recipe
-from caltin_core.recipes.offers import ANOTHER, COLOURS, MISSED, SPECKLED, speckle
+from caltin_core.recipes.offers import COLOURS, burden, speckle
 from caltin_core.recipes.schools import School, Zone, left_out
 
 # A recipe that misses by so much more than another, in ΔE00, is still hard to tell from it on paper.
@@ -108,5 +108,5 @@ def _order(offer: Offer) -> tuple[bool, int, bool, float]:
 
 def _burden(offer: Offer) -> float:
     """What a recipe costs, in layers of work."""
-    further = ANOTHER * max(offer.colours - COLOURS, 0)
-    return offer.layers + further + MISSED * (offer.miss + offer.doubt) + SPECKLED * offer.specks
+    of = (np.array(v) for v in (offer.layers, offer.colours, offer.miss + offer.doubt, offer.specks))
+    return float(burden(*of))

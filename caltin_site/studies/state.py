@@ -26,7 +26,7 @@ from caltin_core.reference.sheet import Placement, centred
 from caltin_site.shapes import Lab, Strict
 
 # How a recipe was found; `own` is the artist's.
-RecipeKind = Literal["closest", "fewest", "softest", "easiest", "no_black", "no_skin_colour", "vivid", "one_tin", "shared", "own"]
+RecipeKind = Literal["closest", "fewest", "softest", "plainest", "no_black", "no_skin_colour", "vivid", "one_tin", "shared", "own"]
 # What was laid in error and lifted counts too.
 LAYERS_MOST = 40
 PlaceId = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[A-Za-z0-9_-]+$")]

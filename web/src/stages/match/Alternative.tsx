@@ -6,7 +6,7 @@ const KINDS: Record<RecipeOut["kind"], string> = {
   closest: "Closest",
   fewest: "Fewest colours",
   softest: "Softest on the paper",
-  easiest: "Easiest to lay",
+  plainest: "Plain and sure",
   no_black: "No black",
   no_skin_colour: "No ready-made skin colour",
   vivid: "Vivid: the value kept, the hue free",
