@@ -1,5 +1,6 @@
 """Candidate stacks as arrays, evaluated many at a time in single precision."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, fields, replace
 
 import numpy as np
@@ -172,12 +173,22 @@ def effort(found: Candidates) -> Floats:
     Pressing hard first and softly over it counts too: it closes the tooth early; and the colour just laid once more at another
     pressure: one would have done (common practice).
     """
-    laid = found.colour != NO_COLOUR
-    burnish, harder = laid & _BURNISH[found.stroke], np.where(laid, _HARDNESS[found.stroke], 0.0)
+    return _effort(found.colour, found.stroke)
+
+
+def effort_of(layers: Sequence[Lay]) -> float:
+    """The same of one recipe, as it is laid."""
+    colour, stroke = (np.array([row], dtype=np.intp) for row in ([x.colour for x in layers], [x.stroke.index for x in layers]))
+    return float(_effort(colour, stroke)[0])
+
+
+def _effort(colour: Ints, stroke: Ints) -> Floats:
+    laid = colour != NO_COLOUR
+    burnish, harder = laid & _BURNISH[stroke], np.where(laid, _HARDNESS[stroke], 0.0)
     over = (laid[:, 1:] & (np.cumsum(burnish, axis=1)[:, :-1] > 0)).sum(axis=1)
     softer_on_harder = (laid[:, 1:] & (harder[:, 1:] < harder[:, :-1])).sum(axis=1)
-    again = (laid[:, 1:] & (found.colour[:, 1:] == found.colour[:, :-1])).sum(axis=1)
-    strokes = np.where(laid, _WORK[found.stroke], 0.0).sum(axis=1)
+    again = (laid[:, 1:] & (colour[:, 1:] == colour[:, :-1])).sum(axis=1)
+    strokes = np.where(laid, _WORK[stroke], 0.0).sum(axis=1)
     out: Floats = laid.sum(axis=1) + strokes + 1.5 * over + 0.5 * softer_on_harder + again
     return out
 

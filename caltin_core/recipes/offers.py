@@ -17,7 +17,7 @@ from caltin_core.media.cautions import fresh_cautions
 from caltin_core.media.layers import Lay
 from caltin_core.media.predict import Prediction, predict
 from caltin_core.media.workbench import Workbench
-from caltin_core.recipes.candidates import Candidates, effort, misses
+from caltin_core.recipes.candidates import Candidates, effort, effort_of, misses
 from caltin_core.recipes.padded import count_colours, lengths
 from caltin_core.recipes.reach import all_in_reach
 from caltin_core.recipes.rules import Rules
@@ -148,9 +148,8 @@ class Found:
         near = np.flatnonzero((self.miss >= nearest) & (self.miss <= nearest + _ALTERNATIVE) & (self.reached | (not met)))
         near = self._schooled(near, closest)
         near = near[paired] if (paired := self.colours[near] >= COLOURS).any() else near
-        layers, specks = lengths(self.candidates.colour), self.candidates.specks
-        by = burden(layers[near], self.colours[near], self.miss[near], specks[near]) + self.candidates.used[near]
-        out: Ints = near[np.argsort(by, kind="stable")]
+        by = burden(self.work, self.colours, self.miss, self.candidates.specks) + self.candidates.used
+        out: Ints = near[np.argsort(by[near], kind="stable")]
         return out
 
 
@@ -215,9 +214,10 @@ def _chosen(bench: Workbench, found: Found, rows: Ints, promised: Floats, specks
     softest = np.array([row for row in found.softest(settled).tolist() if found.layers(row) not in taken()], dtype=np.intp)
     for row in best(softest, soft):
         chosen["softest"] = row
-    doubt = np.full(len(found.miss), np.nan)
+    doubt, work = np.full((2, len(found.miss)), np.nan)
     doubt[rows] = [found.seen[row].uncertainty for row in rows.tolist()]
-    plain = burden(lengths(found.candidates.colour), found.colours, found.miss + found.burden + doubt, speckled)
+    work[rows] = [effort_of(found.layers(row)) for row in rows.tolist()]
+    plain = burden(work, found.colours, found.miss + found.burden + doubt, speckled)
     plain[warned] += _NEVER
     for row in best(found.plainest(settled), plain):
         if found.layers(row) not in taken():
@@ -225,10 +225,10 @@ def _chosen(bench: Workbench, found: Found, rows: Ints, promised: Floats, specks
     return chosen
 
 
-def burden(layers: Ints, colours: Ints, missed: Floats, specks: Floats) -> Floats:
-    """What recipes cost (B,) where one is to be proposed, in layers of work: of so many layers and colours, which may be off by so
-    much (what they miss by and their doubt, ΔE00) and show such specks (L*)."""
-    out: Floats = layers + ANOTHER * np.maximum(colours - COLOURS, 0) + MISSED * missed + SPECKLED * specks
+def burden(work: Floats, colours: Ints, missed: Floats, specks: Floats) -> Floats:
+    """What recipes cost (B,) where one is to be proposed, in layers of work: of so much work and so many colours, which may be off
+    by so much (what they miss by and their doubt, ΔE00) and show such specks (L*)."""
+    out: Floats = work + ANOTHER * np.maximum(colours - COLOURS, 0) + MISSED * missed + SPECKLED * specks
     return out
 
 

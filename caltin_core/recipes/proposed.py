@@ -8,6 +8,7 @@ import numpy as np
 from caltin_core.media.cautions import cautions, shut_early
 from caltin_core.media.layers import Layer
 from caltin_core.media.workbench import Workbench
+from caltin_core.recipes.candidates import effort_of
 from caltin_core.recipes.match import Recipe
 from caltin_core.recipes.offers import COLOURS, burden, speckle
 from caltin_core.recipes.schools import School, Zone, left_out
@@ -18,13 +19,13 @@ _HARD_TO_TELL = 1.5
 
 @dataclass(frozen=True)
 class Offer:
-    """What a recipe is weighed by: what it misses by and within what it is sure (both ΔE00), its colours and its layers, whether it
-    is warned of, its specks (L*), and how many stages it leaves out that its school wants there."""
+    """What a recipe is weighed by: what it misses by and within what it is sure (both ΔE00), its colours and its work in layers,
+    whether it is warned of, its specks (L*), and how many stages it leaves out that its school wants there."""
 
     miss: float
     doubt: float
     colours: int
-    layers: int
+    work: float
     warned: bool = False
     specks: float = 0.0
     left_out: int = 0
@@ -46,7 +47,7 @@ def proposed_of(
                 r.difference.de00,
                 r.prediction.uncertainty,
                 len({x.colour for x in r.layers}),
-                len(r.layers),
+                effort_of(r.layers),
                 is_warned(bench, r.layers, of_skin=of_skin),
                 speckle(r.prediction.grain_lab),
                 len(left_out(bench, r.layers, school, zone)) if school and of_skin else 0,
@@ -88,7 +89,7 @@ def shared(offers: Sequence[Sequence[Offer]], own: Sequence[Offer]) -> int | Non
 
 def _together(each: Sequence[Offer]) -> float:
     """The burden of one recipe in several places, whose layers are laid there in one go."""
-    return sum(map(_burden, each)) - (len(each) - 1) * each[0].layers
+    return sum(map(_burden, each)) - (len(each) - 1) * each[0].work
 
 
 def _as_well(offer: Offer, own: Offer) -> bool:
@@ -108,5 +109,5 @@ def _order(offer: Offer) -> tuple[bool, int, bool, float]:
 
 def _burden(offer: Offer) -> float:
     """What a recipe costs, in layers of work."""
-    of = (np.array(v) for v in (offer.layers, offer.colours, offer.miss + offer.doubt, offer.specks))
+    of = (np.array(v) for v in (offer.work, offer.colours, offer.miss + offer.doubt, offer.specks))
     return float(burden(*of))

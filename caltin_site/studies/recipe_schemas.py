@@ -44,9 +44,10 @@ class RecipeOut(Schema):
 
     `uncertainty` is the ΔE00 within which 80 % of real patches lie, `value_low` and `value_high` the same as Munsell
     values; `measured`, whether all its colours were measured;
-    `equal`, whether this hand can tell it from the closest; `specks`, how much the depths of the tooth differ, in L*; `warned`,
-    whether anything speaks against it, a caution or what a plan will say; `left_out`, the colours of stages the school wants here
-    and the recipe does without; `seen_after`, after how many layers the place was measured, from which on it is predicted.
+    `equal`, whether this hand can tell it from the closest; `specks`, how much the depths of the tooth differ, in L*; `work`, in
+    layers; `warned`, whether anything speaks against it, a caution or what a plan will say; `left_out`, the colours
+    of stages the school wants here and the recipe does without; `seen_after`, after how many layers the place was measured, from
+    which on it is predicted.
     """
 
     kind: RecipeKind
@@ -66,6 +67,7 @@ class RecipeOut(Schema):
     measured: bool
     tooth_used: float
     specks: float = 0.0
+    work: float = 0.0
     after: list[AfterOut]
     grain: list[list[GrainOut]]
     seen_after: int | None = None

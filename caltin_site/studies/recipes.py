@@ -19,6 +19,7 @@ from caltin_core.media.layers import Lay, Layer, lays
 from caltin_core.media.lights import LIGHTS, drift
 from caltin_core.media.predict import Prediction, predict
 from caltin_core.plan.finish import finished
+from caltin_core.recipes.candidates import effort_of
 from caltin_core.recipes.match import Match, equal
 from caltin_core.recipes.offers import speckle
 from caltin_core.recipes.proposed import Offer, is_warned, proposed, shared
@@ -100,7 +101,7 @@ def _offer(recipe: dict[str, Any]) -> Offer:
     """What a kept recipe is weighed by."""
     return Offer(
         recipe["difference"]["de00"], recipe["uncertainty"], len({x["colour"] for x in recipe["layers"]}),
-        len(recipe["layers"]), recipe["warned"], recipe.get("specks", 0.0), len(recipe.get("left_out", [])),
+        recipe["work"], recipe["warned"], recipe.get("specks", 0.0), len(recipe.get("left_out", [])),
     )  # fmt: skip
 
 
@@ -200,7 +201,7 @@ def recipe_out(
         difference=_difference_out(apart),
         uncertainty=round(seen.uncertainty, 2), value_low=_value(seen, -1), value_high=_value(seen, 1), equal=equal,
         measured=all(here.bench.swatches[x.colour].fit.members for x in lays(layers)),
-        tooth_used=round(seen.tooth_used, 4), specks=round(speckle(seen.grain_lab), 2),
+        tooth_used=round(seen.tooth_used, 4), specks=round(speckle(seen.grain_lab), 2), work=round(effort_of(lays(layers)), 2),
         after=[AfterOut(tone=Tone.of(lab), tooth_used=round(float(used), 4)) for lab, used in rows], grain=grain,
     )  # fmt: skip
 

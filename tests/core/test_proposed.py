@@ -1,9 +1,13 @@
 """Which recipe is proposed: sure ones first, then about two colours and few layers. Common practice throughout."""
 
+import numpy as np
 import pytest
 
+from caltin_core.media.layers import Lay, Stroke
 from caltin_core.plan.make import plan
 from caltin_core.plan.steps import Area
+from caltin_core.recipes.candidates import Candidates, effort, effort_of
+from caltin_core.recipes.padded import NO_COLOUR
 from caltin_core.recipes.proposed import Offer, is_warned, proposed, shared
 from tests.core.builders import plain_bench, stack
 
@@ -37,6 +41,21 @@ def test_about_two_colours_and_few_layers_are_proposed_where_nobody_could_tell(o
     plain = Offer(0.9, 2.0, 2, 3)
     assert proposed([plain, others]) == 0, why
     assert proposed([others, plain]) == 1, why
+
+
+def test_work_is_told_of_layers_as_it_is_of_rows():
+    stacks = [
+        (Lay(0, Stroke("firm", 6)), Lay(1, Stroke("light", 2, "side", True))),
+        (Lay(0, Stroke("burnish", 1)), Lay(0, Stroke("firm", 3)), Lay(2, Stroke("coat", 2, wet=True))),
+        (Lay(1, Stroke("medium", 3)),),
+    ]
+    colour, stroke = np.full((2, 3, 3), NO_COLOUR)
+    for row, layers in enumerate(stacks):
+        colour[row, : len(layers)], stroke[row, : len(layers)] = zip(*((x.colour, x.stroke.index) for x in layers), strict=True)
+    rows = effort(Candidates(colour, stroke, np.zeros((3, 3)), np.zeros(3), np.zeros(3)))
+    assert [effort_of(layers) for layers in stacks] == pytest.approx(rows.tolist())
+    # Six passes count as a layer more, two as a third; side and turn a half each, and so does softer on harder.
+    assert effort_of(stacks[0]) == pytest.approx(2 + 1 + (1 / 3 + 1) + 0.5)
 
 
 def test_what_a_plan_would_speak_against_is_warned_of_too():

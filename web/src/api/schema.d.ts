@@ -3874,9 +3874,10 @@ export interface components {
      *
      *     `uncertainty` is the ΔE00 within which 80 % of real patches lie, `value_low` and `value_high` the same as Munsell
      *     values; `measured`, whether all its colours were measured;
-     *     `equal`, whether this hand can tell it from the closest; `specks`, how much the depths of the tooth differ, in L*; `warned`,
-     *     whether anything speaks against it, a caution or what a plan will say; `left_out`, the colours of stages the school wants here
-     *     and the recipe does without; `seen_after`, after how many layers the place was measured, from which on it is predicted.
+     *     `equal`, whether this hand can tell it from the closest; `specks`, how much the depths of the tooth differ, in L*; `work`, in
+     *     layers; `warned`, whether anything speaks against it, a caution or what a plan will say; `left_out`, the colours
+     *     of stages the school wants here and the recipe does without; `seen_after`, after how many layers the place was measured, from
+     *     which on it is predicted.
      */
     RecipeOut: {
       /**
@@ -3935,6 +3936,11 @@ export interface components {
        * @default 0
        */
       specks: number;
+      /**
+       * Work
+       * @default 0
+       */
+      work: number;
       /** After */
       after: components["schemas"]["AfterOut"][];
       /** Grain */
