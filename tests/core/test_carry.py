@@ -30,7 +30,8 @@ def test_of_recipes_that_lose_nothing_the_plain_one_is_taken_and_else_the_closes
     for one in carried(WAX, looked(), Rules()):
         fine = [r for r in one.match.recipes if r.difference.de00 <= 1]
         assert one.recipe is proposed_of(WAX, fine)
-        assert len(one.recipe.layers) <= len(one.match.recipes[0].layers)
+        # Two colours are taken before a single one.
+        assert len(one.recipe.layers) <= max(len(one.match.recipes[0].layers), 2)
     far = [Target("base", np.array([60.0, -40.0, 10.0]))]
     (one,) = carried(WAX, far, Rules())
     assert one.lost

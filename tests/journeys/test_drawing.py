@@ -332,5 +332,6 @@ def test_a_place_that_was_measured_while_it_is_drawn_goes_on_from_there(page, ca
     page.get_by_role("link", name="Match").click()
     expect(page.get_by_test_id("against")).to_contain_text("From what you measured after 1 layer")
     page.get_by_role("link", name="Keep").click()
+    expect(page.get_by_label("Title")).to_be_visible()
     page.keyboard.press("j")
     expect(page.locator(".came-out")).to_be_visible()
