@@ -31,8 +31,9 @@ Offered = Mapping[Kind, tuple[tuple[Lay, ...], Prediction]]
 _EQUAL, _EQUAL_OF_FEW = 0.3, 0.04
 # An alternative may miss by this much more than the closest and still be offered; a plainer one by more.
 _ALTERNATIVE, _FEWER = 1.5, 4.0
-# So many of each kind are predicted with their doubts.
-_WEIGHED = 40
+# So many that may be the closest are predicted with their doubts, and so many of every other kind: these are weighed by more before
+# they are predicted, and the best of sixteen was the best of forty in every one of 64 roles of faces.
+_WEIGHED, _BESIDE = 40, 16
 # What a recipe is worth, in layers of work: a ΔE00 of what it may be expected to miss by, an L* of specks, a full tooth.
 MISSED, SPECKLED, _FILLED = 2.0, 0.25, 1.0
 # Skin of a single colour looks like a cartoon; every further colour to find, sharpen and put down is a layer of work where one is
@@ -181,7 +182,7 @@ def _short(found: Found) -> Ints:
     if not len(found.candidates):
         return np.empty(0, dtype=np.intp)
     closest = found.closest[:_WEIGHED]
-    others = (kind(closest)[:_WEIGHED] for kind in (found.fewest, found.softest, found.plainest))
+    others = (kind(closest)[:_BESIDE] for kind in (found.fewest, found.softest, found.plainest))
     out: Ints = np.unique(np.concatenate([closest, *others]))
     return out
 
