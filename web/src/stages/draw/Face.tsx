@@ -1,4 +1,4 @@
-import { useRef } from "react";
+import { useRef, type CSSProperties } from "react";
 import type { StepOut } from "../../api/client";
 import { useStudy } from "../../study/useStudy";
 
@@ -27,31 +27,29 @@ export function Face({ lit, steps, onTouch }: Props) {
     );
     if (found) onTouch(found.id);
   };
+  const shape = { "--shape": picture.width / picture.height } as CSSProperties;
   return (
-    <div
-      className="lit"
-      style={{ width: `min(100%, ${(34 * picture.width) / picture.height}vh)` }}
-      ref={frame}
-      onClick={(event) => nearest(event.clientX, event.clientY)}
-    >
-      <img src={`/api/pictures/${picture.id}/view.jpg`} alt="The reference with the places of this step" />
-      {places.map((p) => (
-        <button
-          key={p.id}
-          type="button"
-          className={lit.has(p.id) ? "lit-mark is-lit" : "lit-mark"}
-          style={{ left: `${(100 * p.x!) / picture.width}%`, top: `${(100 * p.y!) / picture.height}%` }}
-          aria-label={`${p.number} ${p.called}: drawn up to where?`}
-          onClick={(event) => {
-            // By keys it is this one; a touch goes on to what lies nearest, for the lit mark may cover another.
-            if (event.detail > 0) return;
-            event.stopPropagation();
-            onTouch(p.id);
-          }}
-        >
-          {p.number}
-        </button>
-      ))}
+    <div className="lit-room" style={shape}>
+      <div className="lit" ref={frame} onClick={(event) => nearest(event.clientX, event.clientY)}>
+        <img src={`/api/pictures/${picture.id}/view.jpg`} alt="The reference with the places of this step" />
+        {places.map((p) => (
+          <button
+            key={p.id}
+            type="button"
+            className={lit.has(p.id) ? "lit-mark is-lit" : "lit-mark"}
+            style={{ left: `${(100 * p.x!) / picture.width}%`, top: `${(100 * p.y!) / picture.height}%` }}
+            aria-label={`${p.number} ${p.called}: drawn up to where?`}
+            onClick={(event) => {
+              // By keys it is this one; a touch goes on to what lies nearest, for the lit mark may cover another.
+              if (event.detail > 0) return;
+              event.stopPropagation();
+              onTouch(p.id);
+            }}
+          >
+            {p.number}
+          </button>
+        ))}
+      </div>
     </div>
   );
 }
