@@ -14,18 +14,18 @@ from caltin_core.colour.difference import delta_e_2000, metric
 from caltin_core.colour.tables import Bools, Floats, Ints
 from caltin_core.errors import BadRequest
 from caltin_core.media.colourants import solid_of, solids_from_lab
-from caltin_core.media.fits import MOST_MISSED, possible
+from caltin_core.media.fits import MOST_MISSED, UNEVEN, possible
 from caltin_core.media.hand import HAND, PRESSURES
 from caltin_core.media.layers import MAX_PASSES, Lay, Layer
 from caltin_core.media.moves import WHOLE, Space, slopes
 from caltin_core.media.predict import colours_of, thin_colours
 from caltin_core.media.workbench import Workbench
 
-_ROUNDS = 14
+_ROUNDS = 20
 # A patch this many times the usual miss has lost half its say.
 _ROBUST = 2.2
-# The usual miss of a patch in one direction before any is known, worth so many patches.
-_LEAST_NOISE, _FIRST_NOISE, _USUAL_COUNT = 0.35, 1.0, 16
+# The usual miss of a patch in one direction before any is known, as uneven as a solid, worth so many patches.
+_LEAST_NOISE, _FIRST_NOISE, _USUAL_COUNT = 0.35, UNEVEN, 16
 # Every patch is let miss by so many times that at first, and by half as much each turn, until it misses what it must: with all
 # their say at once a few patches would hold the fit where it happened to begin (graduated non-convexity: Blake & Zisserman 1987).
 _WIDE = 8.0
@@ -142,7 +142,7 @@ def fitting(bench: Workbench, patches: Sequence[Patch]) -> Generator[tuple[int, 
         yield turn, _ROUNDS
         pull = np.einsum("p,pij,pi->j", say, jac, r) / noise**2 + prior @ theta
         normal = np.einsum("p,pij,pik->jk", say, jac, jac) / noise**2 + prior
-        step = np.linalg.solve(normal + damping * np.diag(np.diag(normal)), -pull)
+        step = step_from(space, theta, normal + damping * np.diag(np.diag(normal)), pull)
         there = space.at(theta + step, space.thin)
         moved = thin_colours(there, stacks)
         trial = _weighed(weigh, moved - measured)
@@ -162,6 +162,15 @@ def fitting(bench: Workbench, patches: Sequence[Patch]) -> Generator[tuple[int, 
             r, jac = _weighed(weigh, seen - measured), weigh @ slope
     yield _ROUNDS, _ROUNDS
     return _told(space, bench, patches, theta, r, say, jac, prior, noise)
+
+
+def step_from(space: Space, theta: Floats, normal: Floats, pull: Floats) -> Floats:
+    """The step (n,) that lessens the misses most; what stands at its bound and would go beyond stays (projected Newton steps:
+    Bertsekas 1982)."""
+    held = (theta <= space.least) & (pull > 0) | (theta >= space.most) & (pull < 0)
+    step = np.zeros(len(theta))
+    step[~held] = np.linalg.solve(normal[np.ix_(~held, ~held)], -pull[~held])
+    return np.clip(theta + step, space.least, space.most) - theta
 
 
 def _told(

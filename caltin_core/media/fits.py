@@ -31,7 +31,7 @@ COLOUR = 2 + TINTS
 # How far a solid whose spectrum was measured strays from it, in each Legendre term of its logit.
 _STRAY_MEASURED = 0.04
 # How far the solid that was read is from the one that was laid, in Lab.
-_UNEVEN = 0.7
+UNEVEN = 0.7
 _LEAST_SHARE = 0.01
 # No miss is told as more, in ΔE00: black and white are so far apart.
 MOST_MISSED = 100.0
@@ -171,6 +171,23 @@ def tooth_with(tooth: Tooth, offsets: Floats) -> Tooth:
     )  # fmt: skip
 
 
+def sheet_bounds(tooth: Tooth) -> tuple[Floats, Floats]:
+    """The offsets of a sheet (9,) below and above which nothing changes any more."""
+    bounds = np.tile([[-_MOST], [_MOST]], SHEET)
+    for at, value, (step, least, most) in ((6, tooth.outer, _OUTER), (7, tooth.inner, _INNER)):
+        bounds[:, at] = (least - value) / step, (most - value) / step
+    bounds[:, 8] = _EDGE
+    return bounds[0], bounds[1]
+
+
+def manner_bounds(medium: Medium) -> tuple[Floats, Floats]:
+    """The same of a medium's offsets (19,)."""
+    bounds = np.tile([[-_MOST], [_MOST]], len(MANNER))
+    bounds[:, MANNER.index("soak")] = _SOAK
+    bounds[0, MANNER.index("builds")] = -float(np.sqrt(medium.builds)) / _GROWN
+    return bounds[0], bounds[1]
+
+
 def _stepped(value: float, offset: float, step: float, least: float, most: float) -> float:
     """A number moved by so many steps, within its bounds."""
     return float(np.clip(value + step * offset, least, most))
@@ -278,7 +295,7 @@ def colour_spread(solid: Floats, measured: bool) -> Floats:
     moved = tinted(solid, step * np.eye(TINTS))
     slope = (lab_from_reflectance(moved) - lab_from_reflectance(solid)).T / step
     told = stray @ slope.T
-    out[2:, 2:] = stray - told @ np.linalg.solve(slope @ told + _UNEVEN**2 * np.eye(3), told.T)
+    out[2:, 2:] = stray - told @ np.linalg.solve(slope @ told + UNEVEN**2 * np.eye(3), told.T)
     return out
 
 

@@ -9,10 +9,23 @@ import numpy as np
 from caltin_core.colour.tables import Floats, Ints
 from caltin_core.lanes import in_lanes
 from caltin_core.media.colourants import Near, Swatch
-from caltin_core.media.fits import COLOUR, MANNER, SHEET, ColourFit, hand_spread, hand_with, manner_spread, sheet_spread
+from caltin_core.media.fits import (
+    COLOUR,
+    MANNER,
+    SHEET,
+    ColourFit,
+    hand_spread,
+    hand_with,
+    manner_bounds,
+    manner_spread,
+    sheet_bounds,
+    sheet_spread,
+)
 from caltin_core.media.hand import HAND, Hand
+from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import Lay, Layer
 from caltin_core.media.predict import thin, thin_colours
+from caltin_core.media.tooth import TEETH
 from caltin_core.media.workbench import Workbench
 
 _STEP = 0.02
@@ -34,6 +47,15 @@ class Space:
         self.own = {c: self.shared + COLOUR * i for i, c in enumerate(self.used)}
         self.size = self.shared + COLOUR * len(self.used)
         self.thin = thinned or thin(bench)
+        bounds = [sheet_bounds(TEETH[bench.ground.tooth]), *(manner_bounds(MEDIA[m]) for m in self.media)]
+        free = np.full(HAND, np.inf), np.full(self.size - self.shared, np.inf)
+        # Beyond these nothing changes.
+        self.least = np.concatenate([-free[0], *(low for low, _ in bounds), -free[1]])
+        self.most = np.concatenate([free[0], *(high for _, high in bounds), free[1]])
+
+    def small_step(self, theta: Floats, offset: int) -> float:
+        """A small step of one offset that still changes something."""
+        return _STEP if theta[offset] + _STEP <= self.most[offset] else -_STEP
 
     def spread(self) -> Floats:
         """Covariance of everything before a patch was measured."""
@@ -81,7 +103,8 @@ def slopes(
     found = in_lanes(lambda some: [thin_colours(bench(), laid) for bench, laid, _, _ in some], moves, _LANE)
     jac = np.zeros((*seen.shape, space.size))
     for (_, _, rows, offsets), out in zip(moves, found, strict=True):
-        jac[rows, :, offsets] = (out - seen[rows]) / _STEP
+        steps = np.array([space.small_step(theta, j) for j in offsets])
+        jac[rows, :, offsets] = (out - seen[rows]) / steps[:, None]
     return jac
 
 
@@ -91,7 +114,7 @@ _Move = tuple[Callable[[], Workbench], Sequence[Sequence[Layer]], Ints, Ints]
 
 def _moved(space: Space, theta: Floats, offset: int, near: Near) -> Callable[[], Workbench]:
     moved = theta.copy()
-    moved[offset] += _STEP
+    moved[offset] += space.small_step(theta, offset)
     return lambda: space.at(moved, space.thin, near)
 
 
@@ -109,7 +132,7 @@ def _moved_colours(
     for c, every in offsets.items():
         for j in every:
             there = theta.copy()
-            there[j] += _STEP
+            there[j] += space.small_step(theta, j)
             place[c, j] = len(kit)
             kit.append(c)
             moved.append(replace(here.swatches[c], fit=space.fit_of(here.swatches[c], c, there)))

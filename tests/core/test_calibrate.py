@@ -8,10 +8,14 @@ import pytest
 from caltin_core.cli import answer
 from caltin_core.colour.difference import delta_e_2000
 from caltin_core.colour.spectra import lab_from_reflectance
-from caltin_core.media.calibrate import Patch, calibrate, doubt, fitting
+from caltin_core.media.calibrate import Patch, calibrate, doubt, fitting, step_from
 from caltin_core.media.colourants import Ground, Swatch, solids_from_lab
+from caltin_core.media.fits import sheet_bounds
+from caltin_core.media.hand import HAND
 from caltin_core.media.layers import Blend, Lay, Lift, Stroke
+from caltin_core.media.moves import Space
 from caltin_core.media.predict import colours_of, predict
+from caltin_core.media.tooth import TEETH
 from caltin_core.media.workbench import Workbench
 from tests.core.worlds import LABS, MEDIA, fitted, misses, strokes, world
 
@@ -110,6 +114,29 @@ def test_a_fit_does_not_stay_where_it_began():
     # Dye that soaks deep into this sheet, unlike the usual: with all their say at once the patches held the fit at the usual.
     _, bench, patches, _, _ = world("alcohol_marker", "pressed", seed=8)
     assert np.median(calibrate(bench, patches).misses) < 0.45
+
+
+def test_a_fit_ends_where_it_still_changes_something():
+    # This sheet throws back less than none by its patches; beyond the least there is, every slope is level and a fit was lost.
+    least, most = sheet_bounds(TEETH["vellum"])
+    fit = np.array(fitted().bench.ground.fit)
+    assert (least <= fit).all()
+    assert (fit <= most).all()
+    assert fit[6] == least[6]
+
+
+def test_what_would_go_beyond_its_bound_stays_there_and_all_else_steps_as_if_alone():
+    _, bench, _, _, _ = world("alcohol_marker")
+    space = Space(bench, range(len(LABS)))
+    at = HAND + 6
+    theta, pull, normal = np.zeros(space.size), np.ones(space.size), 2 * np.eye(space.size)
+    theta[at], normal[at, 0], normal[0, at] = space.least[at], 0.9, 0.9
+    out = step_from(space, theta, normal, pull)
+    assert out[at] == 0
+    assert np.delete(out, at) == pytest.approx(-0.5)
+    # The way back is free, and a step that would cross a bound ends on it.
+    assert step_from(space, theta, normal, -pull)[at] > 0
+    assert (theta + step_from(space, theta, normal, 100 * pull))[HAND + 7] == space.least[HAND + 7]
 
 
 def test_patches_that_show_nothing_new_are_sure_of_it():

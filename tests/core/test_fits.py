@@ -1,6 +1,8 @@
 """What a fit says of a stick, and fits kept from before. All data here are invented."""
 
-from dataclasses import replace
+from dataclasses import astuple, replace
+from functools import partial
+from itertools import product
 
 import numpy as np
 import pytest
@@ -10,12 +12,24 @@ from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_la
 from caltin_core.errors import BadRequest
 from caltin_core.media.colourants import Ground, Handling, sheet_from_fitted, solids_from_lab
 from caltin_core.media.film import dyed
-from caltin_core.media.fits import COLOUR, MANNER, ColourFit, colour_from_fitted, colour_spread, medium_with, tinted
+from caltin_core.media.fits import (
+    COLOUR,
+    MANNER,
+    ColourFit,
+    colour_from_fitted,
+    colour_spread,
+    manner_bounds,
+    medium_with,
+    sheet_bounds,
+    tinted,
+    tooth_with,
+)
 from caltin_core.media.hand import MEMBERS
 from caltin_core.media.kinds import MEDIA as MANNERS
 from caltin_core.media.layers import Lay, Stroke
 from caltin_core.media.learnt import learnt, learnt_words
 from caltin_core.media.predict import colours_of
+from caltin_core.media.tooth import TEETH
 from caltin_core.media.workbench import Workbench
 from tests.core.worlds import fitted, world
 
@@ -50,6 +64,30 @@ def test_what_swatches_do_not_show_stays_as_it_was_set():
     assert learnt(bench.swatches[1], [9.0, 8.0], 2.0).handling.crumbles
     pale = replace(bench.swatches[0], fit=fit_of(0.0, scatter=0.8))
     assert learnt_words(pale.handling, learnt(pale).handling) == "Its swatches show: goes chalky."
+
+
+@pytest.mark.parametrize(
+    ("bounds", "moved", "ends"),
+    [
+        # Of a surface what it throws back of light from outside and inside, and the end of a stroke's reach: both ways.
+        (sheet_bounds(TEETH["vellum"]), partial(tooth_with, TEETH["vellum"]), 6),
+        # By what the surface grows; and how deep a dye soaks in, both ways.
+        (manner_bounds(MANNERS["wax_pencil"]), partial(medium_with, MANNERS["wax_pencil"]), 1),
+        (manner_bounds(MANNERS["alcohol_marker"]), partial(medium_with, MANNERS["alcohol_marker"]), 3),
+    ],
+)
+def test_offsets_tell_where_they_stop_changing_anything(bounds, moved, ends):
+    told = 0
+    for at, step in product(range(len(bounds[0])), (-1.0, 1.0)):
+        end = np.zeros(len(bounds[0]))
+        end[at] = bounds[int(step > 0)][at]
+        beyond, within = end.copy(), end.copy()
+        beyond[at] += step
+        within[at] -= 0.1 * step
+        if abs(end[at]) < 8:
+            assert astuple(moved(beyond)) == pytest.approx(astuple(moved(end)), abs=1e-12), at
+            told += astuple(moved(within)) != astuple(moved(end))
+    assert told == ends
 
 
 @pytest.mark.parametrize(("own", "manners"), [(7, 10), (9, 11), (9, 14), (9, 15), (9, 17)])
