@@ -34,6 +34,8 @@ from caltin_core.standins.sheets import sheet_of
 from tests.core.builders import demo_bench, random_stack
 
 COLOURS, PAIRS, UNSEEN, SEEDS = 24, 12, 60, (17, 18)
+# One sheet and kit is predicted twice as well as another.
+MEDIA_SEEDS = range(17, 21)
 DEPTH_SEEDS = range(17, 25)
 # Targets of a kit, and how often each of their recipes is drawn.
 SKIN, DRAWN = 12, 3
@@ -164,7 +166,7 @@ def media() -> list[Row]:
     rows = []
     for case, (*_, median, most) in CASES.items():
         for nature in NATURES:
-            worlds = [world(case, nature, seed) for seed in SEEDS]
+            worlds = [world(case, nature, seed) for seed in MEDIA_SEEDS]
             found = [calibrate(w.bench, w.patches).bench for w in worlds]
             after = np.concatenate([_misses(b, w) for b, w in zip(found, worlds, strict=True)])
             others = [calibrate(w.bench, w.plain).bench for w in worlds]

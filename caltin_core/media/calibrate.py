@@ -22,6 +22,8 @@ from caltin_core.media.predict import colours_of, thin_colours
 from caltin_core.media.workbench import Workbench
 
 _ROUNDS = 20
+# So near its bound an offset stands at it.
+_AT = 1e-9
 # A patch this many times the usual miss has lost half its say.
 _ROBUST = 2.2
 # The usual miss of a patch in one direction before any is known, as uneven as a solid, worth so many patches.
@@ -167,7 +169,7 @@ def fitting(bench: Workbench, patches: Sequence[Patch]) -> Generator[tuple[int, 
 def step_from(space: Space, theta: Floats, normal: Floats, pull: Floats) -> Floats:
     """The step (n,) that lessens the misses most; what stands at its bound and would go beyond stays (projected Newton steps:
     Bertsekas 1982)."""
-    held = (theta <= space.least) & (pull > 0) | (theta >= space.most) & (pull < 0)
+    held = (theta <= space.least + _AT) & (pull > 0) | (theta >= space.most - _AT) & (pull < 0)
     step = np.zeros(len(theta))
     step[~held] = np.linalg.solve(normal[np.ix_(~held, ~held)], -pull[~held])
     return np.clip(theta + step, space.least, space.most) - theta
