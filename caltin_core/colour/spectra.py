@@ -51,6 +51,10 @@ _STRAY, _ALIKE, _LEVEL = 0.85, 80.0, 3.0
 # A spectrum made up is smoother than that: else yellow ochre and ultramarine would go from yellow to blue through grey and not
 # through green, which common practice knows better.
 _MADE_UP_ALIKE = 170.0
+# Most of what colours lets the far red through, as the published spectra of the ColorChecker's chromatic patches do: by how much,
+# from which wavelength to the last and how bent the logit of a made-up spectrum rises. What has less chroma than that is mixed of
+# black the more, which does not.
+_REDDER, _RED_FROM, _BENT, _COLOURED = 0.7, 560.0, 1.5, 20.0
 # How near its colour a spectrum is held, in Lab; how many steps it is given, and halvings of one that leads astray; the step
 # that is none, and what may stay away from the colour.
 _HELD, _ROUNDS, _HALVINGS, _STILL, _MISS = 0.01, 60, 12, 1e-4, 0.02
@@ -73,9 +77,9 @@ def usual_logits(alike: float = _ALIKE) -> Floats:
 def reflectance_from_lab(lab: Floats, most: Floats | None = None, illuminant: str = "D50") -> Floats:
     """The likeliest reflectance (…, 31) in (0, 1) of a surface whose CIELAB under a light, relative to its white, is `lab` (…, 3).
 
-    Likeliest by `usual_logits`, which knows surfaces to be smooth, and made a little smoother. For a colour no surface can
-    have, the nearest that is found. Where the `most` that its medium can throw back there is known, (31,) or (…, 31), the
-    colour is a share of it; one that cannot be is fitted without it.
+    Likeliest by `usual_logits`, which knows surfaces to be smooth, made a little smoother, and `redder` where that is hardly seen.
+    For a colour no surface can have, the nearest that is found. Where the `most` that its medium can throw back there is known,
+    (31,) or (…, 31), the colour is a share of it; one that cannot be is fitted without it.
     """
     shape = np.shape(lab)[:-1]
     flat = np.asarray(lab, dtype=float).reshape(-1, 3)
@@ -109,7 +113,7 @@ def _likeliest(lab: Floats, most: Floats, illuminant: str) -> tuple[Floats, Floa
     table, usual = plain / white * most[:, :, None], usual_logits(_MADE_UP_ALIKE)
     sure = np.linalg.inv(usual)
     y = np.clip(xyz_from_lab(lab, WHITE_D50)[:, 1] / (most @ plain[:, 1]), DARKEST, LIGHTEST)
-    level = np.repeat(np.log(y / (1 - y))[:, None], BANDS, axis=1)
+    level = np.log(y / (1 - y))[:, None] + redder(lab)
     z, going = level.copy(), np.arange(len(lab))
 
     def cost(z: Floats, rows: Ints) -> Floats:
@@ -141,6 +145,25 @@ def _likeliest(lab: Floats, most: Floats, illuminant: str) -> tuple[Floats, Floa
             break
     missed = np.linalg.norm(_shown(z, table)[0] - lab, axis=1)
     return share_of(z), missed
+
+
+def redder(lab: Floats) -> Floats:
+    """By how much logits (n, 31) of made-up spectra lie above their level in the far red, for colours (n, 3)."""
+    coloured = np.minimum(np.hypot(lab[:, 1], lab[:, 2]) / _COLOURED, 1)
+    ramp = np.maximum(WAVELENGTHS - _RED_FROM, 0) / (BAND_STOP - _RED_FROM)
+    out: Floats = _REDDER * coloured[:, None] * ramp**_BENT
+    return out
+
+
+def redder_than_once(made: Floats) -> Floats:
+    """By how much the logit (31,) of a made-up spectrum (31,) lies above that which was made up of its colour once, when none rose
+    in the far red: to first order."""
+    plain, white = weights()
+    rise = redder(lab_from_reflectance(made)[None])[0]
+    slope = _shown(np.log(made / (1 - made))[None], (plain / white)[None])[1][0]
+    told = usual_logits(_MADE_UP_ALIKE) @ slope.T
+    out: Floats = rise - told @ np.linalg.solve(slope @ told + _HELD**2 * np.eye(3), slope @ rise)
+    return out
 
 
 def share_of(logits: Floats) -> Floats:

@@ -77,9 +77,9 @@ class Kit:
                 colour.id, reflectance, colour.medium, grounds[index], handling, measured=colour.reflectance is not None
             )
             try:
-                out.append(
-                    replace(swatch, fit=colour_from_fitted(colour.fitted, colour.medium)) if colour.fitted is not None else swatch
-                )
+                if colour.fitted is not None:
+                    swatch = replace(swatch, fit=colour_from_fitted(colour.fitted, colour.medium, solid.get(index)))
+                out.append(swatch)
             except CaltinError as fault:
                 raise fault.inside(where) from None
         return tuple(out)

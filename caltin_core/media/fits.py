@@ -11,7 +11,7 @@ from typing import Any
 
 import numpy as np
 
-from caltin_core.colour.spectra import lab_from_reflectance, share_of, usual_logits
+from caltin_core.colour.spectra import lab_from_reflectance, redder_than_once, share_of, usual_logits
 from caltin_core.colour.tables import WAVELENGTHS, Floats
 from caltin_core.errors import BadRequest
 from caltin_core.media.hand import MEMBERS, Hand, four, table_from_fitted
@@ -83,15 +83,15 @@ _ONCE_MANNERS = dict(zip(MANNER, (*[0.0] * 11, -_MOST, -Medium.bluer, *[-_MOST] 
 # this was usual; either comes to about the same where they are the same number.
 _PATHS, _PATHS_UNTIL = 0.1, 15
 _ONCE_SHEETS = {5: (6.0, 0.0, 0.0, 0.0), 6: (0.0, 0.0, 0.0)}
-# Which usual numbers of media a fit was measured against; one that does not say was against the first, of which a burnish left so
-# much of a pencil's grip.
-_USUAL = 2
+# Which usual numbers a fit was measured against; one that does not say was against the first, of which a burnish left so much of a
+# pencil's grip. Until the third no made-up spectrum rose in the far red.
+_USUAL, _UNTIL_REDDER = 3, 3
 _FIRST_GRIPS = {"wax_pencil": 0.25, "oil_pencil": 0.35}
 
 
-def colour_from_fitted(fitted: dict[str, Any], medium: str) -> ColourFit:
-    """The fit of what `ColourFit.fitted` gave for a colour of this medium, now or once. Raises BadRequest when it is something
-    else."""
+def colour_from_fitted(fitted: dict[str, Any], medium: str, made_up: Floats | None = None) -> ColourFit:
+    """The fit of what `ColourFit.fitted` gave for a colour of this medium, now or once; `made_up` is its solid (31,), unless that
+    was measured. Raises BadRequest when it is something else."""
     if set(fitted) - {"noise", "further", "usual"} != {"own", "manner", "members"}:
         raise BadRequest("fitted", "this is not a colour that Caltin fitted")
     for lengths in _ONCE:
@@ -101,22 +101,30 @@ def colour_from_fitted(fitted: dict[str, Any], medium: str) -> ColourFit:
             fitted = _as_now(fitted, *lengths)
     (own,), (manner,) = table_from_fitted([fitted["own"]], COLOUR), table_from_fitted([fitted["manner"]], len(MANNER))
     members = table_from_fitted(fitted["members"], COLOUR + len(MANNER))
-    noise, further = fitted.get("noise"), fitted.get("further", 0.0)
-    if len(members) not in (0, MEMBERS) or not (noise is None or _is_miss(noise)) or not _is_miss(further):
+    noise, further, usual = fitted.get("noise"), fitted.get("further", 0.0), fitted.get("usual", 1)
+    told = (noise is None or _is_miss(noise)) and _is_miss(further) and usual in range(1, _USUAL + 1)
+    if len(members) not in (0, MEMBERS) or not told:
         raise BadRequest("fitted", "this is not a colour that Caltin fitted")
     fit = ColourFit(own, manner, members, noise, further)
-    return fit if fitted.get("usual") == _USUAL else _against_usual(fit, MEDIA[medium])
+    return _against_usual(fit, MEDIA[medium], usual, made_up)
 
 
-def _against_usual(fit: ColourFit, medium: Medium) -> ColourFit:
-    """A fit told against the first usual numbers of its medium, against today's."""
-    at = COLOUR + MANNER.index("grip_after")
-    by = _logit(_FIRST_GRIPS.get(medium.slug, medium.grip_after)) - _logit(medium.grip_after)
+def _against_usual(fit: ColourFit, medium: Medium, told: int, made_up: Floats | None) -> ColourFit:
+    """A fit told against the first, second … usual numbers, against today's."""
+    by = np.zeros(COLOUR + len(MANNER))
+    if told == 1:
+        grip = _FIRST_GRIPS.get(medium.slug, medium.grip_after)
+        by[COLOUR + MANNER.index("grip_after")] = _logit(grip) - _logit(medium.grip_after)
+    if told < _UNTIL_REDDER and made_up is not None:
+        by[2:COLOUR] = -np.linalg.pinv(_shapes(WAVELENGTHS.size)) @ redder_than_once(made_up)
+    if not by.any():
+        return fit
 
-    def moved(row: tuple[float, ...]) -> tuple[float, ...]:
-        return (*row[:at], row[at] + by, *row[at + 1 :])
+    def moved(row: Sequence[float]) -> tuple[float, ...]:
+        return tuple((np.array(row) + by).tolist())
 
-    return replace(fit, manner=moved((*fit.own, *fit.manner))[COLOUR:], members=tuple(moved(row) for row in fit.members))
+    whole = moved((*fit.own, *fit.manner))
+    return replace(fit, own=whole[:COLOUR], manner=whole[COLOUR:], members=tuple(moved(row) for row in fit.members))
 
 
 def _is_miss(value: Any) -> bool:

@@ -221,7 +221,8 @@ def swatches(kit_version: uuid.UUID) -> tuple[Swatch, ...]:
 
 
 def _as_measured(swatch: Swatch, measured: Measured) -> Swatch:
-    fit = colour_from_fitted(measured.fitted, swatch.medium) if measured.fitted else swatch.fit
+    made_up = None if measured.spectrum else swatch.solid
+    fit = colour_from_fitted(measured.fitted, swatch.medium, made_up) if measured.fitted else swatch.fit
     if not measured.spectrum:
         return replace(swatch, fit=fit)
     return replace(swatch, fit=fit, solid=np.array(measured.spectrum), measured=True)

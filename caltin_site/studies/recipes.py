@@ -40,8 +40,8 @@ from caltin_site.studies.recipe_schemas import AfterOut, DifferenceOut, GrainOut
 from caltin_site.studies.state import Place, Recipe, called
 
 KEPT_MOST = 4000
-# Part of every key: what was kept in an older shape is not found any more.
-_SHAPE = 7
+# Part of every key: what was kept in an older shape, or of older predictions, is not found any more.
+_SHAPE = 8
 
 
 def core_rules(here: Aim) -> Rules:

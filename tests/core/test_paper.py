@@ -49,9 +49,9 @@ def test_the_stand_ins_sticks_are_mixed_of_pigments_that_owe_nothing_to_the_mode
         sheet = Sheet(paper, "vellum", seed=seed)
         made.append(np.array([sheet.solid_reflectance(sheet.add(lab, medium)) for lab in aims]))
         assert delta_e_2000(aims, lab_from_reflectance(made[-1])).max() < 1.5
-    # Two makers reach one colour by unlike spectra, neither of them the smooth one.
+    # Two makers reach one colour by unlike spectra, neither of them the one that is made up.
     assert np.sqrt(((made[0] - made[1]) ** 2).mean(axis=1)).max() > 0.01
-    assert np.sqrt(((made[0] - reflectance_from_lab(aims)) ** 2).mean(axis=1)).min() > 0.002
+    assert np.sqrt(((made[0] - reflectance_from_lab(aims)) ** 2).mean(axis=1)).min() > 0.001
 
 
 def test_on_the_stand_in_a_surface_is_read_with_all_that_lies_there():

@@ -276,7 +276,7 @@ def test_aiming_at_value_never_drifts_to_green_or_misses_the_value():
 
 def test_a_preferred_colour_is_taken_where_it_costs_little():
     target = (70, 14, 22)
-    rope = next(i for i, s in enumerate(DEMO.swatches) if s.id == "bench-putty")
+    rope = next(i for i, s in enumerate(DEMO.swatches) if s.id == "coiled-rope")
     liked = match(DEMO, target, Rules(prefer=frozenset({rope})))
     assert any(rope in {x.colour for x in r.layers} for r in liked.recipes)
     assert best(liked) <= best(match(DEMO, target)) + 0.6
