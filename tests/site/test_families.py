@@ -31,12 +31,12 @@ def with_rules(artist, study, **some):
 
 
 def test_all_places_share_one_family_and_what_one_more_would_change_is_told(artist, three):
-    found = solved(artist, with_rules(artist, three, together=4))
+    found = solved(artist, with_rules(artist, three, together=3))
     assert found["missing"] == []
-    assert len(colours(found)) <= 4
+    assert len(colours(found)) <= 3
     told = found["family"]
-    assert told["asked"] == 4
-    assert told["used"] <= 4
+    assert told["asked"] == 3
+    assert told["used"] <= 3
     assert told["one_less"]["mean"] > told["mean"] - 0.3
     assert told["one_less"]["name"] in {c["name"] for c in three["kit"]["colours"] if c["id"] in colours(found)}
 
