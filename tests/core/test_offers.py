@@ -180,6 +180,7 @@ def least_kept(kits, fault, slack):
 
 def test_among_what_a_search_keeps_are_recipes_of_colours_near_the_tone(monkeypatch):
     """Common practice: skin is mixed from its neighbours before it is mixed from opposites, which show as specks."""
+    # On most random kits it makes no difference; on these it does.
     kits = [random_bench(np.random.default_rng(seed), 24, 1) for seed in (11, 17)]
 
     def farthest(bench, kept, tone):
@@ -219,6 +220,7 @@ def test_nothing_that_is_offered_beside_the_closest_is_nearer(seed):
 def test_among_what_a_search_keeps_are_recipes_with_few_specks(monkeypatch):
     """Common practice: a pale pencil burnished over one brown pass covers, where two softer layers leave both to be seen."""
     rough = ground("textured")
+    # On about two random kits of three it makes no difference; on these it does.
     kits = [random_bench(np.random.default_rng(seed), 24, 1) for seed in (13, 20)]
     kits = [replace(kit, ground=rough, swatches=tuple(replace(s, on=rough) for s in kit.swatches)) for kit in kits]
 
