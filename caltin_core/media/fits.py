@@ -307,9 +307,12 @@ def colour_spread(solid: Floats, measured: bool) -> Floats:
     return out
 
 
+_BALANCED = np.repeat([-1.0, 1.0], MEMBERS // 2)
+
+
 def possible(seed: int, spread: Floats) -> Floats:
     """`MEMBERS` possible truths (M, n): evenly balanced ±, the same for one seed, with this covariance (n, n)."""
     rng = np.random.default_rng(seed)
-    signs = np.stack([rng.permutation(np.repeat([-1.0, 1.0], MEMBERS // 2)) for _ in range(len(spread))], axis=1)
+    signs = np.stack([rng.permutation(_BALANCED) for _ in range(len(spread))], axis=1)
     out: Floats = signs @ np.linalg.cholesky(spread + _NUDGE * np.eye(len(spread))).T
     return out

@@ -11,7 +11,7 @@ from caltin_core.colour.difference import delta_e_2000
 from caltin_core.colour.spectra import lab_from_reflectance, lab_from_thinned, thinned
 from caltin_core.colour.tables import Floats
 from caltin_core.media.layers import Lay, Layer
-from caltin_core.media.stack import Drawn
+from caltin_core.media.stack import Drawn, in_one
 from caltin_core.media.tooth import FEW_QUANTILES, QUANTILES
 from caltin_core.media.workbench import THIRD, Act, Doubts, Start, Workbench
 
@@ -60,12 +60,11 @@ def predict(
         start = begin[rows[0]]
         for part in _parts(rows, _DOUBTED):
             group = [stacks[i] for i in part]
-            acts = acts_of(group)
-            unsure = _uncertainty(bench, doubts, group, acts, start)
+            unsure = _uncertainty(bench, doubts, group, acts_of(group), start)
             for at in range(0, len(part), _CHUNK):
                 few = slice(at, at + _CHUNK)
-                here = [act if isinstance(act, str) else act[few] for act in acts]
-                for index, done in zip(part[few], _together(bench, here, illuminant, start, unsure[few], grains), strict=True):
+                acts = acts_of(group[few])
+                for index, done in zip(part[few], _together(bench, acts, illuminant, start, unsure[few], grains), strict=True):
                     out[index] = done
     return [p for p in out if p is not None]
 
@@ -98,7 +97,7 @@ def colours_of(bench: Workbench, stacks: Sequence[Sequence[Layer]], start: Start
     out: dict[int, tuple[Floats, float]] = {}
     for group in _alike(bench, stacks):
         for rows in _parts(group, _CHUNK):
-            last = _run(bench, len(rows), acts_of([stacks[i] for i in rows]), start)[-1]
+            last = _ended(_run(bench, len(rows), acts_of([stacks[i] for i in rows]), start))
             seen = zip(lab_from_reflectance(bench.seen(last)), bench.used(last).tolist(), strict=True)
             out.update(zip(rows, seen, strict=True))
     return [out[i] for i in range(len(stacks))]
@@ -109,9 +108,8 @@ def courses_of(bench: Workbench, stacks: Sequence[Sequence[Layer]]) -> list[tupl
     out: dict[int, tuple[Floats, Floats]] = {}
     for rows in _alike(bench, stacks):
         states = _run(bench, len(rows), acts_of([stacks[i] for i in rows]), None)
-        labs = lab_from_reflectance(np.stack([bench.seen(s) for s in states], axis=1))
-        used = np.stack([bench.used(s) for s in states], axis=1)
-        out.update({index: (labs[i], used[i]) for i, index in enumerate(rows)})
+        labs, used = _of_each(_labs([bench.seen(s) for s in states])), _of_each([bench.used(s) for s in states])
+        out.update(zip(rows, zip(labs, used, strict=True), strict=True))
     return [out[i] for i in range(len(stacks))]
 
 
@@ -129,7 +127,7 @@ def thin_colours(bench: Workbench, stacks: Sequence[Sequence[Layer]], *, shaken:
     for group in _alike(bench, stacks):
         for rows in _parts(group, _THIN_CHUNK):
             acts = acts_of([stacks[i] for i in rows])
-            out[rows] = lab_from_thinned(bench.seen(_run(bench, len(rows), acts, None, shaken)[-1]))
+            out[rows] = lab_from_thinned(bench.seen(_ended(_run(bench, len(rows), acts, None, shaken))))
     return out
 
 
@@ -142,21 +140,26 @@ def drawn_states(bench: Workbench, stacks: Sequence[Sequence[Layer]]) -> list[Dr
 
 
 def _alike(bench: Workbench, stacks: Sequence[Sequence[Layer]], starts: Sequence[Start | None] = ()) -> list[list[int]]:
-    """The rows of stacks that can be computed together, those that burnish alike beside each other, which saves steps."""
+    """The rows of stacks that can be computed together, those of the most layers first, and those that burnish alike beside each
+    other, which saves steps. All are of the same kinds, layer by layer, or all layers of all are of one kind."""
     groups: dict[tuple[int, tuple[str, ...]], list[int]] = defaultdict(list)
     for row, stack in enumerate(stacks):
-        groups[(id(starts[row]) if starts else 0, bench.kinds(stack))].append(row)
-    for rows in groups.values():
-        rows.sort(key=lambda i: [isinstance(x, Lay) and x.stroke.pressure == "burnish" for x in stacks[i]])
-    return list(groups.values())
+        kinds = bench.kinds(stack)
+        alone = len(set(kinds)) == 1 and isinstance(stack[0], Lay)
+        groups[(id(starts[row]) if starts else 0, kinds[:1] if alone else kinds)].append(row)
+
+    def place(row: int) -> tuple[int, list[bool]]:
+        return -len(stacks[row]), [isinstance(x, Lay) and x.stroke.pressure == "burnish" for x in stacks[row]]
+
+    return [sorted(rows, key=place) for rows in groups.values()]
 
 
 def acts_of(stacks: Sequence[Sequence[Layer]]) -> list[Act]:
-    """The layers of stacks that share their kinds, position by position."""
+    """The layers of stacks that are computed together, position by position: of those that have so many, which come first."""
     out: list[Act] = []
     for position, first in enumerate(stacks[0]):
         if isinstance(first, Lay):
-            here = (stack[position] for stack in stacks)
+            here = (stack[position] for stack in stacks if len(stack) > position)
             out.append(np.array([(x.colour, x.stroke.index) for x in here if isinstance(x, Lay)], dtype=np.intp))
         else:
             out.append(first.kind)
@@ -164,28 +167,55 @@ def acts_of(stacks: Sequence[Sequence[Layer]]) -> list[Act]:
 
 
 def _run(bench: Workbench, count: int, acts: Sequence[Act], start: Start | None, shaken: bool = False) -> list[Drawn]:
-    """The states of `count` stacks after each layer, bare ground first."""
+    """The states of `count` stacks after each layer, bare ground first; of those that have so many, which come first."""
     states = [bench.start(count, start)]
     for act in acts:
-        states.append(bench.step(states[-1], act, shaken))
+        drawn = states[-1]
+        if not isinstance(act, str) and len(act) < len(drawn.fill):
+            drawn = drawn.take(np.arange(len(act)))
+        states.append(bench.step(drawn, act, shaken))
     return states
+
+
+def _ended(states: Sequence[Drawn]) -> Drawn:
+    """Every stack as it is after its last layer, in their order; `states` as `_run` gave them."""
+    sizes = [len(s.fill) for s in states]
+    if sizes[-1] == sizes[0]:
+        return states[-1]
+    ends = [s.take(np.arange(then, many), 0) for s, many, then in zip(states, sizes, [*sizes[1:], 0], strict=True) if many > then]
+    return in_one(ends[::-1], 0)
+
+
+def _of_each(after: Sequence[Floats]) -> list[Floats]:
+    """For every stack what is told of it after each of its layers, bare ground first; `after` each layer told of those that have so
+    many, which come first."""
+    first = after[0]
+    table = np.empty((len(first), len(after), *first.shape[1:]))
+    for layers, told in enumerate(after):
+        table[: len(told), layers] = told
+    many = (np.arange(len(first)) < np.array([len(told) for told in after])[:, None]).sum(axis=0)
+    return [row[:n] for row, n in zip(table, many.tolist(), strict=True)]
+
+
+def _labs(seen: Sequence[Floats], illuminant: str = "D50") -> list[Floats]:
+    """Lab (…, 3) of each of these batches of reflectances (…, 31)."""
+    ends = np.cumsum([len(s) for s in seen])[:-1]
+    return np.split(lab_from_reflectance(np.concatenate(seen), illuminant), ends)
 
 
 def _together(
     bench: Workbench, acts: Sequence[Act], illuminant: str, start: Start | None, unsure: Floats, grains: bool
 ) -> list[Prediction]:  # fmt: skip
     states = _run(bench, len(unsure), acts, start)
-    seen = np.stack([bench.seen(s) for s in states], axis=1)
-    labs = lab_from_reflectance(seen, illuminant)
-    used = np.stack([bench.used(s) for s in states], axis=1)
-    kept = states if grains else states[-1:]
-    grain = lab_from_reflectance(bench.tooth.shown(np.stack([s.seen[0] for s in kept], axis=1)), illuminant)
-    last = states[-1]
+    last = _ended(states)
+    labs, used = _of_each(_labs([bench.seen(s) for s in states], illuminant)), _of_each([bench.used(s) for s in states])
+    grain = _of_each(_labs([bench.tooth.shown(s.seen[0]) for s in (states if grains else [last])], illuminant))
+    reflects = bench.seen(last)
     return [
         Prediction(
-            lab=labs[i, -1], reflectance=seen[i, -1], tooth_used=float(used[i, -1]), uptake=float(last.uptake[i]),
-            after_lab=labs[i, 1:], after_used=used[i, 1:], grain_lab=grain[i, -1],
-            after_grain=grain[i, 1:], uncertainty=float(unsure[i]),
+            lab=labs[i][-1], reflectance=reflects[i], tooth_used=float(used[i][-1]), uptake=float(last.uptake[i]),
+            after_lab=labs[i][1:], after_used=used[i][1:], grain_lab=grain[i][-1],
+            after_grain=grain[i][1:], uncertainty=float(unsure[i]),
         )
         for i in range(len(unsure))
     ]  # fmt: skip
@@ -202,7 +232,7 @@ def _uncertainty(
         begun = start and replace(start, reflectance=thinned(start.reflectance, THIRD))
 
         def colour(m: Workbench, shaken: bool = False) -> Floats:
-            return lab_from_thinned(m.seen(_run(m, len(stacks), moved, begun, shaken)[-1]).astype(float))
+            return lab_from_thinned(m.seen(_ended(_run(m, len(stacks), moved, begun, shaken))).astype(float))
 
         seen = [colour(m) for m in members]
         middle = np.mean(seen, axis=0)

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
-from functools import cached_property
+from functools import cached_property, lru_cache
 from zlib import crc32
 
 import numpy as np
@@ -178,8 +178,14 @@ def _colour_members(swatch: Swatch) -> list[ColourFit]:
     if swatch.fit.members:
         return [ColourFit(row[:COLOUR], row[COLOUR:]) for row in swatch.fit.members]
     own = swatch.fit.own + possible(crc32(swatch.id.encode()), swatch.spread)
-    manner = swatch.fit.manner + possible(crc32(swatch.medium.encode()), manner_doubt(MEDIA[swatch.medium]))
+    manner = swatch.fit.manner + _possible_manners(swatch.medium)
     return [ColourFit(tuple(o), tuple(m)) for o, m in zip(own.tolist(), manner.tolist(), strict=True)]
+
+
+@lru_cache
+def _possible_manners(medium: str) -> Floats:
+    """How far the manner of a medium that was not measured may be off its usual (M, 19)."""
+    return possible(crc32(medium.encode()), manner_doubt(MEDIA[medium]))
 
 
 def _grounds(ground: Ground, sure: bool) -> list[Ground]:

@@ -13,10 +13,10 @@ from caltin_core.media.film import surface_put_on, surface_taken_off
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.layers import BLENDS, LIFTS, PRESSED, STROKES, Blend, Lay, Lift, Stroke
 from caltin_core.media.lights import NOT_KNOWN, drift
-from caltin_core.media.predict import predict
+from caltin_core.media.predict import colours_of, courses_of, predict
 from caltin_core.media.tooth import QUANTILES
 from caltin_core.media.workbench import Start, Workbench
-from tests.core.builders import PLAIN, ground, swatch
+from tests.core.builders import PLAIN, ground, plain_bench, random_stack, swatch
 from tests.core.tables import FILMS, SHEETS, Table, markers, pastels
 
 # Over one another, and the acts
@@ -130,6 +130,26 @@ def test_any_media_in_any_order_stay_within_bounds_and_alone_or_together_are_the
         assert seen.uncertainty > 0
         assert alone.lab == pytest.approx(seen.lab, abs=1e-6)
         assert alone.uncertainty == pytest.approx(seen.uncertainty, rel=1e-3)
+
+
+@pytest.mark.parametrize("medium", ["wax_pencil", "soft_pastel", "alcohol_marker", "white_pen"])
+def test_stacks_of_one_kind_are_told_layer_by_layer_whatever_is_computed_with_them(rng, medium):
+    bench = plain_bench(medium=medium)
+    stacks = [random_stack(rng, bench, layers) for layers in (2, 5, 1, 3, 1, 4, 5)]
+    courses, ends = courses_of(bench, [(), *stacks]), colours_of(bench, [*stacks, ()])
+    for i, (layers, seen) in enumerate(zip(stacks, predict(bench, stacks), strict=True)):
+        for last in range(len(layers)):
+            (alone,) = predict(bench, [layers[: last + 1]])
+            assert seen.after_lab[last] == pytest.approx(alone.lab, abs=1e-6)
+            assert seen.after_used[last] == pytest.approx(alone.tooth_used, abs=1e-6)
+            assert seen.after_grain[last] == pytest.approx(alone.grain_lab, abs=1e-6)
+        assert (len(seen.after_lab), len(seen.after_used), len(seen.after_grain)) == (len(layers),) * 3
+        assert seen.reflectance == pytest.approx(alone.reflectance, abs=1e-9)
+        assert seen.uptake == pytest.approx(alone.uptake)
+        assert courses[i + 1][0][1:] == pytest.approx(seen.after_lab, abs=1e-6)
+        assert ends[i][0] == pytest.approx(seen.lab, abs=1e-6)
+        assert ends[i][1] == pytest.approx(seen.tooth_used, abs=1e-6)
+    assert courses[0][0] == pytest.approx(ends[-1][0][None], abs=1e-6)
 
 
 @pytest.mark.parametrize(("thinned", "not_thinned"), [("THIRD", 1), ("FEW_QUANTILES", QUANTILES)])
