@@ -17,7 +17,7 @@ from caltin_core.media.workbench import THIRD, Act, Doubts, Start, Workbench
 
 # So many stacks are computed together: as many as a processor's near memory holds, whole, thinned, and in the few bands and depths
 # of doubts.
-_CHUNK, _THIN_CHUNK, _DOUBTED = 128, 256, 2048
+_CHUNK, _THIN_CHUNK, _DOUBTED = 384, 768, 2048
 # What a real patch misses a perfect prediction by, before any was measured: an unsteady hand, an uneven sheet (ΔE00).
 _UNSURE_PATCH = 1.0
 # Of a difference in three directions about 80 % lie within this many root mean squares.

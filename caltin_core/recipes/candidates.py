@@ -17,7 +17,7 @@ from caltin_core.media.workbench import Start, Workbench
 from caltin_core.recipes.padded import NO_COLOUR, lengths
 from caltin_core.recipes.rules import Rules
 
-CHUNK = 640
+CHUNK = 1920
 # What L* grows by with the cube root of Y (CIE 1976).
 _LIGHTNESS = 116.0
 
