@@ -156,8 +156,10 @@ def _too_far(one: Swatch, other: Swatch) -> bool:
 
 def _dead(swatch: Swatch) -> bool:
     """Whether this is a marker's grey that deadens light skin coats below it."""
+    if swatch.medium != "alcohol_marker":
+        return False
     lightness, a, b = (float(v) for v in swatch.lab)
-    return swatch.medium == "alcohol_marker" and lightness < 90 and float(chroma(swatch.lab)) < _GREY and a + b < _WARM
+    return lightness < 90 and float(chroma(swatch.lab)) < _GREY and a + b < _WARM
 
 
 def _skin(swatch: Swatch) -> bool:
