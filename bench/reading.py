@@ -60,7 +60,7 @@ def _zone_error(melanin: float, seed: int) -> float:
     made = sphere(melanin, 0.3, direction=60.0 + 25 * seed, seed=seed, size=2 * SIDE)
     seen = lab_of(proxy(made.pixels, SIDE))
     found = areas.propose(seen)
-    skin = {a.label for a in found.areas if a.role in (*areas.SKIN_ROLES, "flush")}
+    skin = {a.label for a in found.areas if a.role in (*areas.SKIN_ROLES, areas.OTHER_LIGHT, "flush")}
     exact = lab_from_xyz(made.linear.reshape(SIDE, 2, SIDE, 2, 3).mean(axis=(1, 3)) @ SRGB_TO_XYZ50.T)
     read, truth = (areas.measure(found.labels, lab) for lab in (seen, exact))
     return max(abs(float(a.lab[0] - b.lab[0])) for a, b in zip(read, truth, strict=True) if a.label in skin)

@@ -11,7 +11,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from caltin_core.colour.difference import delta_e_2000
+from caltin_core.colour.difference import chroma, delta_e_2000, hue_apart
 from caltin_core.colour.tables import Floats
 from caltin_core.errors import BadRequest
 from caltin_core.reference.beyond import gaps_of, hair_of, hair_parts, worth
@@ -24,10 +24,15 @@ Labels = NDArray[np.uint8]
 LONGEST = 640
 MOST_AREAS = 60
 SKIN_ROLES = ("highlight", "light", "base", "half_tone", "shadow", "deepest_accent")
+OTHER_LIGHT = "reflected_light"
 _FEW_ROLES = ("light", "base", "half_tone", "shadow")
 _FLAT = 16.0
+# What turns so many degrees of hue from what is lit, both stronger than this C*, has its light from something else.
+_TURNED, _HUED = 60.0, 8.0
 _SPECK, _FLUSH = 0.003, 0.006
 _MOST_FLUSH = 0.4
+# What L*, a* and b* count where zones are parted.
+_VALUE_FIRST = np.array([1, 0.6, 0.6], dtype=np.float32)
 # Clusters are sought from so many beginnings, or a picture that is hardly another is parted elsewhere.
 _BEGUN = 16
 _SURE = 0.45
@@ -136,13 +141,29 @@ def _by_value(soft: Floats, mask: Mask, labels: Labels) -> list[Area]:
     low, high = np.quantile(colours[:, 0], [0.02, 0.98])
     roles = SKIN_ROLES if high - low >= _FLAT else _FEW_ROLES
     cv2.setRNGSeed(1)
-    some = colours[:: max(1, len(colours) // 20_000)] * np.array([1, 0.6, 0.6], dtype=np.float32)
+    some = colours[:: max(1, len(colours) // 20_000)] * _VALUE_FIRST
     _, _, middles = cv2.kmeans(some, len(roles), None, (3, 30, 0.2), _BEGUN, cv2.KMEANS_PP_CENTERS)  # type: ignore[call-overload]
     middles = middles[np.argsort(-middles[:, 0])]
-    apart = ((colours[:, None, :] * np.array([1, 0.6, 0.6], dtype=np.float32) - middles[None]) ** 2).sum(axis=2)
+    apart = ((colours[:, None, :] * _VALUE_FIRST - middles[None]) ** 2).sum(axis=2)
     labels[rows] = apart.argmin(axis=1) + 1
     _settle(labels, mask)
-    return [Area(index + 1, role) for index, role in enumerate(roles) if (labels == index + 1).any()]
+    named = _named(middles / _VALUE_FIRST, roles)
+    return [Area(index + 1, role) for index, role in enumerate(named) if (labels == index + 1).any()]
+
+
+def _named(tones: Floats, roles: Sequence[str]) -> list[str]:
+    """The roles of zones of these tones (n, 3), from light to dark. Between two lights of unlike hue the base is the zone that has
+    the hue of what is lit, though one that the other light reaches be lighter: that one is reflected light (common practice)."""
+    out, at = list(roles), roles.index("base")
+    lit = tones[:at].mean(axis=0)
+
+    def turned(tone: Floats) -> bool:
+        hued = min(float(chroma(lit)), float(chroma(tone))) > _HUED
+        return hued and float(hue_apart(lit, tone)) > _TURNED
+
+    if turned(tones[at]) and not turned(tones[at + 1]):
+        out[at : at + 2] = OTHER_LIGHT, "base"
+    return out
 
 
 def _settle(labels: Labels, mask: Mask) -> None:

@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 from scipy.ndimage import gaussian_filter
 from skimage.measure import label as second_opinion
 
+from caltin_core.colour.difference import hue_apart
 from caltin_core.colour.spaces import SRGB_TO_XYZ50, lab_from_xyz
 from caltin_core.errors import BadRequest
 from caltin_core.reference import areas, line_art
@@ -41,6 +42,38 @@ def test_zones_of_a_portrait_go_from_light_to_dark_and_cover_the_skin(name):
     assert all(a > b - 1.5 for a, b in itertools.pairwise(order))
     assert (found.labels[skin.mask] > 0).mean() > 0.99
     assert sum(m.share for m in measured.values()) == pytest.approx(1, abs=1e-6)
+
+
+def test_between_two_lights_of_unlike_hue_the_base_has_the_hue_of_what_is_lit():
+    _, _, found, measured = read("lamp-trimmer")
+    by_role = {a.role: measured[a.label].lab for a in found.areas}
+    assert hue_apart(by_role["base"], by_role["highlight"]) < 45
+    assert hue_apart(by_role["reflected_light"], by_role["highlight"]) > 90
+
+
+@pytest.mark.parametrize("name", ["pilot", "deckhand", "cook", "engineer", "purser"])
+def test_under_one_light_no_zone_is_said_to_be_lit_by_another(name):
+    _, _, found, _ = read(name)
+    assert "reflected_light" not in {a.role for a in found.areas}
+
+
+WARM = [(80, 16, 28), (72, 18, 24), (66, 19, 22), (58, 18, 18), (44, 14, 12), (26, 9, 6)]
+
+
+@pytest.mark.parametrize(
+    ("turned", "named"),
+    [
+        ({}, ["base", "half_tone"]),
+        ({2: (66, 12, -14)}, ["reflected_light", "base"]),
+        # A half-tone of another hue is one; where both are, the other light reaches most of the face; and grey has no hue.
+        ({3: (58, 12, -14)}, ["base", "half_tone"]),
+        ({2: (66, 12, -14), 3: (58, 12, -14)}, ["base", "half_tone"]),
+        ({2: (66, 2, -3)}, ["base", "half_tone"]),
+    ],
+)
+def test_only_what_turns_clearly_from_the_light_where_the_next_does_not_is_of_another(turned, named):
+    tones = np.array([turned.get(i, tone) for i, tone in enumerate(WARM)], dtype=float)
+    assert areas._named(tones, areas.SKIN_ROLES) == ["highlight", "light", *named, "shadow", "deepest_accent"]
 
 
 @pytest.mark.parametrize("name", ["engineer", "lamp-trimmer"])
