@@ -24,7 +24,7 @@ SHEET = 9
 _FEARED = 6
 MANNER = (
     "scatter", "drag", "merge", "even", "grip_after", "grip_again", "uptake", "refusal", "washes_wet", "washes_dry",
-    "washes_share", "soak", "bluer", "specks", "heaps", "sinks", "builds", "crowds_wet", "crowds_dry",
+    "washes_share", "soak", "bluer", "specks", "heaps", "sinks", "builds", "crowds_wet", "crowds_dry", "late",
 )  # fmt: skip
 TINTS = 7
 COLOUR = 2 + TINTS
@@ -43,6 +43,8 @@ _OUTER, _INNER = (0.02, -0.01, 0.06), (0.15, -0.5, 0.8)
 _EDGE = (-1.5, 1.5)
 # By how much the root of what a surface grows by differs for each step of its offset: it is little or none, and hardly ever much.
 _GROWN = 0.18
+# How early and how late a full paper begins to refuse, as logarithms.
+_LATE = (-1.5, 1.5)
 # How little and how much deeper a dye soaks in than usual, as logarithms: beyond these nothing changes.
 _SOAK = (-7.0, 4.0)
 _NUDGE = 1e-10
@@ -51,7 +53,7 @@ _NUDGE = 1e-10
 @dataclass(frozen=True)
 class ColourFit:
     """Offsets of one colour: `own` (9,) log strength, log scattering, and seven of the shape of its solid's reflectance;
-    `manner` (19,) those of its medium, alike for all colours of it. `members` (M, 28) are both in every member of the
+    `manner` (20,) those of its medium, alike for all colours of it. `members` (M, 29) are both in every member of the
     ensemble, and `noise` what patches of it still miss by, in ΔE00, by itself, and `further` what each layer more adds to that
     in squares; empty and None where nothing was measured."""
 
@@ -73,12 +75,12 @@ class ColourFit:
         }
 
 
-# What earlier fits held: of a colour's own and its medium's offsets first 7 and 10, then 9 and 11, 14, 15, 17. What they did not
-# move stays at 0; but they knew fillers that scatter all waves alike, dyes that lie on the fibres, do not sink and do not crowd,
-# films without specks, none on a full tooth and none by which the surface grows, and a sheet every stroke of which was refused by
-# what its pass had laid, and of whose surface nothing was read: the offsets that come to that.
-_ONCE = ((7, 10), (9, 11), (9, 14), (9, 15), (9, 17))
-_ONCE_MANNERS = dict(zip(MANNER, (*[0.0] * 11, -_MOST, -Medium.bluer, *[-_MOST] * 6), strict=True))
+# What earlier fits held: of a colour's own and its medium's offsets first 7 and 10, then 9 and 11, 14, 15, 17, 19. What they
+# did not move stays at 0; but they knew fillers that scatter all waves alike, dyes that lie on the fibres, do not sink and do
+# not crowd, films without specks, none on a full tooth and none by which the surface grows, and a sheet every stroke of which
+# was refused by what its pass had laid, and of whose surface nothing was read: the offsets that come to that.
+_ONCE = ((7, 10), (9, 11), (9, 14), (9, 15), (9, 17), (9, 19))
+_ONCE_MANNERS = dict(zip(MANNER, (*[0.0] * 11, -_MOST, -Medium.bluer, *[-_MOST] * 6, 0.0), strict=True))
 # Those with 14 or 15 had, in place of how deep a dye soaks in, the logit of how unlike the ways of light through it are, of which
 # this was usual; either comes to about the same where they are the same number.
 _PATHS, _PATHS_UNTIL = 0.1, 15
@@ -189,9 +191,10 @@ def sheet_bounds(tooth: Tooth) -> tuple[Floats, Floats]:
 
 
 def manner_bounds(medium: Medium) -> tuple[Floats, Floats]:
-    """The same of a medium's offsets (19,)."""
+    """The same of a medium's offsets (20,)."""
     bounds = np.tile([[-_MOST], [_MOST]], len(MANNER))
     bounds[:, MANNER.index("soak")] = _SOAK
+    bounds[:, MANNER.index("late")] = _LATE
     bounds[0, MANNER.index("builds")] = -float(np.sqrt(medium.builds)) / _GROWN
     return bounds[0], bounds[1]
 
@@ -214,6 +217,7 @@ def medium_with(medium: Medium, manner: Sequence[float]) -> Medium:
         medium, drag=share("drag"), merge=share("merge"), even=share("even"), grip_after=share("grip_after"),
         grip_again=share("grip_again"), washes_wet=share("washes_wet"), washes_dry=share("washes_dry"),
         uptake=medium.uptake * float(np.exp(by["uptake"])), refusal=medium.refusal * float(np.exp(by["refusal"])),
+        late=medium.late * float(np.exp(np.clip(by["late"], *_LATE))),
         washes_share=medium.washes_share * float(np.exp(by["washes_share"])), bluer=medium.bluer + by["bluer"],
         soak=medium.soak * float(np.exp(np.clip(by["soak"], *_SOAK))),
         sinks=share("sinks") if medium.soak else 0.0, crowds_wet=share("crowds_wet") if medium.soak else 0.0,
@@ -277,17 +281,19 @@ def sheet_doubt() -> Floats:
 
 
 def manner_spread() -> Floats:
-    """Covariance (19, 19) of how far patches may move a medium, in the order of `MANNER`."""
-    return np.diag(np.array([0.4, 0.8, 0.6, 0.6, 0.6, 0.6, 0.15, 0.25, 0.6, 0.6, 1.0, 1.5, 0.4, 1.0, 1.0, 1.5, 1.0, 1.5, 1.5]) ** 2)
+    """Covariance (20, 20) of how far patches may move a medium, in the order of `MANNER`."""
+    return np.diag(
+        np.array([0.4, 0.8, 0.6, 0.6, 0.6, 0.6, 0.15, 0.25, 0.6, 0.6, 1.0, 1.5, 0.4, 1.0, 1.0, 1.5, 1.0, 1.5, 1.5, 0.25]) ** 2
+    )
 
 
 def manner_doubt(medium: Medium) -> Floats:
-    """Covariance (19, 19) of a medium not measured. Dyes differ less from one another than a fit leaves them room for: one that
+    """Covariance (20, 20) of a medium not measured. Dyes differ less from one another than a fit leaves them room for: one that
     is unlike most must be let go where its patches say, but need not be feared before there are any. What is loose covers at
     any rate; how far a lead covers differs more from one line to the next."""
     scatter = 0.4 if medium.covers else 0.7
     return np.diag(
-        np.array([scatter, 0.8, 0.6, 0.6, 0.6, 0.6, 0.1, 0.2, 0.45, 0.45, 1.0, 1.5, 0.4, 1.0, 1.0, 1.5, 1.0, 1.5, 1.5]) ** 2
+        np.array([scatter, 0.8, 0.6, 0.6, 0.6, 0.6, 0.1, 0.2, 0.45, 0.45, 1.0, 1.5, 0.4, 1.0, 1.0, 1.5, 1.0, 1.5, 1.5, 0.25]) ** 2
     )
 
 

@@ -26,13 +26,15 @@ class Medium:
     what an empty tooth would take that lies on a full one; `builds`, by how much the surface grows where a unit of it lies, in
     units of depth (see `passed`).
 
-    Dyes: `uptake`, how many coats the paper holds; `refusal`, the power of the room left by which it takes less as it
-    fills; `washes_wet` and `washes_dry`, the share of the dye below that one coat of as much dye displaces while that is
-    wet, and when it is dry; `washes_share`, the power of the new dye's share by which less of it displaces less; `sinks`, the
-    share of what is displaced that goes deeper, where it is not seen but takes room; `crowds_wet` and `crowds_dry`, the share of
-    what finds no room that fights for it with the dye below, where that is wet and where it is dry; `soak`, what the fibres
-    scatter among which it lies (see `dyed`), 0 where it lies on them; `permanent`, whether it dries where it is laid, so that only
-    earlier coats of such dyes refuse it, that it refuses no other, and that nothing dissolves it.
+    Dyes: `uptake`, how many coats the paper holds; `refusal`, the power of the room left by which it takes less as it fills,
+    and `late`, the power of what it holds by which that begins late: 1 from the first coat on, above 1 it drinks whatever is
+    brought until it is nearly full; `washes_wet` and `washes_dry`, the share of the dye below that one coat of as much dye
+    displaces while that is wet, and when it is dry; `washes_share`, the power of the new dye's share by which less of it
+    displaces less; `sinks`, the share of what is displaced that goes deeper, where it is not seen but takes room; `crowds_wet`
+    and `crowds_dry`, the share of what finds no room that fights for it with the dye below, where that is wet and where it is
+    dry; `soak`, what the fibres scatter among which it lies (see `dyed`), 0 where it lies on them; `permanent`, whether it
+    dries where it is laid, so that only earlier coats of such dyes refuse it, that it refuses no other, and that nothing
+    dissolves it.
 
     `lasts` is what a new stick covers with one even medium pass, or a new marker with one coat, in square centimetres: from
     memory.
@@ -53,6 +55,7 @@ class Medium:
     loose: float = 1.0
     uptake: float = 3.0
     refusal: float = 1.0
+    late: float = 1.0
     washes_wet: float = 0.0
     washes_dry: float = 0.0
     washes_share: float = 0.25

@@ -122,6 +122,7 @@ class Colourants:
     specks: Floats
     heaps: Floats
     builds: Floats
+    late: Floats
 
     def single(self) -> "Colourants":
         """The same in single precision."""
@@ -298,18 +299,25 @@ def _coat(drawn: Drawn, colours: Colourants, strokes: Strokes, tooth: Tooth, col
     passes = strokes.passes[stroke]
     holds, strength = colours.uptake[colour], colours.deposit[colour] * strokes.brings[stroke]
     strength = strength * (1 - KEPT_OUT * np.clip(drawn.fill.mean(axis=1) / tooth.capacity, 0, 1))
+    refusal, late = colours.refusal[colour], colours.late[colour]
+
+    def drinks(held: Floats) -> Floats:
+        room = np.maximum(1 - (held / holds) ** late, 0) ** refusal
+        out: Floats = np.minimum(strength * room, np.maximum(holds - held, 0))
+        return out
+
     kept, new, below, ours = np.ones_like(washes), np.zeros_like(washes), there, np.zeros_like(washes)
     for turn in range(int(passes.max())):
         on, held = passes > turn, below + ours
         # A marker's solvent pushes the more, the more of it the paper still drinks.
-        drunk = strength * np.maximum(1 - held / holds, 0) ** colours.refusal[colour]
+        drunk = drinks(held)
         pushed = washes * (2 * drunk / np.maximum(drunk + held, THINNEST)) ** colours.washes_share[colour]
         away = np.where(on, np.minimum(pushed, 1), 0.0)
         gone = away * (1 - colours.sinks[colour])
         # Dye that lies under a film is out of reach.
         kept, below = (np.where(drawn.dyed, x * (1 - by), x) for x, by in ((kept, away), (below, gone)))
         new, ours = new * (1 - away), ours * (1 - gone)
-        drunk = strength * np.maximum(1 - (below + ours) / holds, 0) ** colours.refusal[colour]
+        drunk = drinks(below + ours)
         # All that would lie there then has its part of the places that are fought for.
         crowded = np.where(on, crowds * (strength - drunk) / np.maximum(below + ours + strength, THINNEST), 0.0)
         won = crowded * (np.where(drawn.dyed, below, 0.0) + ours)

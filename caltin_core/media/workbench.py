@@ -184,7 +184,7 @@ def _colour_members(swatch: Swatch) -> list[ColourFit]:
 
 @lru_cache
 def _possible_manners(medium: str) -> Floats:
-    """How far the manner of a medium that was not measured may be off its usual (M, 19)."""
+    """How far the manner of a medium that was not measured may be off its usual (M, 20)."""
     return possible(crc32(medium.encode()), manner_doubt(MEDIA[medium]))
 
 

@@ -41,7 +41,7 @@ from caltin_site.studies.state import Place, Recipe, called
 
 KEPT_MOST = 4000
 # Part of every key: what was kept in an older shape, or of older predictions, is not found any more.
-_SHAPE = 8
+_SHAPE = 9
 
 
 def core_rules(here: Aim) -> Rules:

@@ -71,9 +71,9 @@ def test_what_swatches_do_not_show_stays_as_it_was_set():
     [
         # Of a surface what it throws back of light from outside and inside, and the end of a stroke's reach: both ways.
         (sheet_bounds(TEETH["vellum"]), partial(tooth_with, TEETH["vellum"]), 6),
-        # By what the surface grows; and how deep a dye soaks in, both ways.
-        (manner_bounds(MANNERS["wax_pencil"]), partial(medium_with, MANNERS["wax_pencil"]), 1),
-        (manner_bounds(MANNERS["alcohol_marker"]), partial(medium_with, MANNERS["alcohol_marker"]), 3),
+        # By what the surface grows; how late full paper refuses and how deep a dye soaks in, both ways.
+        (manner_bounds(MANNERS["wax_pencil"]), partial(medium_with, MANNERS["wax_pencil"]), 3),
+        (manner_bounds(MANNERS["alcohol_marker"]), partial(medium_with, MANNERS["alcohol_marker"]), 5),
     ],
 )
 def test_offsets_tell_where_they_stop_changing_anything(bounds, moved, ends):
@@ -90,7 +90,7 @@ def test_offsets_tell_where_they_stop_changing_anything(bounds, moved, ends):
     assert told == ends
 
 
-@pytest.mark.parametrize(("own", "manners"), [(7, 10), (9, 11), (9, 14), (9, 15), (9, 17)])
+@pytest.mark.parametrize(("own", "manners"), [(7, 10), (9, 11), (9, 14), (9, 15), (9, 17), (9, 19)])
 def test_a_fit_kept_from_before_with_fewer_terms_is_taken_as_it_was(own, manners):
     fit = fitted().bench.swatches[0].fit
     now = fit.fitted()
@@ -122,6 +122,7 @@ def test_a_fit_kept_from_before_knows_even_fillers_and_films_none_on_a_full_toot
         assert found.specks < 1e-5
         assert found.heaps < 1e-5
         assert found.builds < 1e-5
+        assert found.late == 1
 
 
 @pytest.mark.parametrize("unlike", [0.02, 0.1, 0.4, 0.9])

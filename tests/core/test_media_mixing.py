@@ -7,6 +7,7 @@ import numpy as np
 import pytest
 
 from caltin_core.colour.difference import chroma, delta_e_2000, hue_angle
+from caltin_core.media.alcohol_marker import ALCOHOL_MARKER
 from caltin_core.media.cautions import cautions
 from caltin_core.media.fits import MANNER, ColourFit
 from caltin_core.media.layers import Blend, Lay, Stroke
@@ -149,6 +150,22 @@ def test_what_finds_no_room_takes_it_from_what_is_there_and_as_much_lies_there_a
     assert crowded == pytest.approx(held, abs=1e-5)
     # The fuller the paper, the more is fought for; hardly anything where there is room.
     assert paler > dark + (0.5 if coats == 1 else 2.0)
+
+
+def test_paper_that_refuses_late_drinks_the_first_coats_wholly_and_then_holds_no_more_than_any():
+    held = {}
+    for late in (0.0, 1.5):
+        fit = ColourFit(manner=tuple(late if name == "late" else 0.0 for name in MANNER))
+        bench = Workbench((replace(swatch("dye", (70, 20, 20), "alcohol_marker", SHEETS["paper"]), fit=fit),), SHEETS["paper"])
+        stacks = [[Lay(0, Stroke("coat", n))] for n in range(1, 7)]
+        held[late] = np.array([p.uptake for p in predict(bench, stacks)])
+    assert held[1.5][1] == pytest.approx(2 * held[1.5][0], rel=0.03)
+    assert held[0.0][1] < 1.75 * held[0.0][0]
+    assert (np.diff(held[1.5]) >= 0).all()
+    for uptakes in held.values():
+        assert uptakes.max() <= ALCOHOL_MARKER.uptake + 1e-9
+        # What the last coat adds is little: the paper is nearly full.
+        assert uptakes[-1] - uptakes[-2] < 0.25 * uptakes[0]
 
 
 def test_densities_add_and_dry_dyes_may_change_places():
