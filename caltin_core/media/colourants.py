@@ -225,12 +225,24 @@ Near = tuple[Floats, Floats]
 
 
 def colourants(swatches: Sequence[Swatch], hand: Hand, within: float = EXACT, near: Near | None = None) -> Colourants:
-    """Solve K and S (N, bands) of every swatch so that its solid comes out as it was swatched.
+    """K and S (N, bands) of every swatch of a kit that this hand swatched, see `colourants_of`."""
+    (found,) = colourants_of([(swatches, hand)], within, near)
+    return found
+
+
+def colourants_of(
+    kits: Sequence[tuple[Sequence[Swatch], Hand]], within: float = EXACT, near: Near | None = None
+) -> list[Colourants]:  # fmt: skip
+    """Solve K and S (N, bands) of every swatch of kits, each swatched by its hand, so that its solid comes out as it was swatched;
+    many kits at once take little longer than one.
 
     S is assumed from the medium and the solid's own lightness (pale sticks carry more filler), moved by the fit; K is
-    then solved for each band until the solid is met `within` such a share, more quickly from K and S of almost the same kit,
-    `near`. Where a solid is lighter than its ground, S is raised to what that needs; a dye is clear.
+    then solved for each band until the solid is met `within` such a share, more quickly from K and S of almost the same kits,
+    `near`, one kit's after the other's. Where a solid is lighter than its ground, S is raised to what that needs; a dye is clear.
     """
+    swatches = [s for kit, _ in kits for s in kit]
+    ends = np.cumsum([len(kit) for kit, _ in kits]).tolist()
+    parts = [slice(end - len(kit), end) for end, (kit, _) in zip(ends, kits, strict=True)]
     media = _manners(swatches)
     bands = swatches[0].solid.shape[-1] if swatches else 1
     own = np.array([s.fit.own for s in swatches]).reshape(len(swatches), COLOUR)
@@ -239,7 +251,8 @@ def colourants(swatches: Sequence[Swatch], hand: Hand, within: float = EXACT, ne
     if own.any():
         solid = tinted(solid, own[:, 2:])
     laid = manners(media, _laid(swatches, media))
-    deposit = _solid_deposits(swatches, laid, hand)
+    each = [{name: v[part] for name, v in laid.items()} for part in parts]
+    deposit = np.concatenate([_solid_deposits(kit, of, hand) for (kit, hand), of in zip(kits, each, strict=True)])
     known = _teeth(swatches)
     teeth = [known[id(s.on)] for s in swatches]
     ground = on_grounds(_inside(teeth, np.array([s.on.reflectance for s in swatches]).reshape(-1, bands)))
@@ -261,7 +274,7 @@ def colourants(swatches: Sequence[Swatch], hand: Hand, within: float = EXACT, ne
         found = _Met(lambda trial, rows: seen(clear[pale[rows]], trial, pale[rows]), solid[pale], s[pale], _S_MOST, True)
         s[pale] = np.where(short[pale], found.within(within, near[1][pale] if near else None), s[pale])
     k = _Met(lambda trial, rows: seen(trial, s[rows], rows), solid, clear, _K_MOST, False).within(within, near[0] if near else None)
-    return Colourants(k, s, **laid)
+    return [Colourants(k[part], s[part], **of) for part, of in zip(parts, each, strict=True)]
 
 
 @dataclass(frozen=True)

@@ -10,7 +10,7 @@ import numpy as np
 from caltin_core.colour.spectra import lab_from_reflectance, thinned
 from caltin_core.colour.tables import Floats, Ints
 from caltin_core.media.acts import blend, lift
-from caltin_core.media.colourants import Ground, Near, Swatch, colourants
+from caltin_core.media.colourants import EXACT, Ground, Near, Swatch, colourants, colourants_of
 from caltin_core.media.fits import COLOUR, SHEET, ColourFit, hand_spread, hand_with, manner_doubt, possible, sheet_doubt
 from caltin_core.media.hand import MEMBERS, Hand
 from caltin_core.media.kinds import MEDIA
@@ -48,7 +48,8 @@ class Start:
 class Workbench:
     """A kit on a sheet in a hand, ready to predict. Build it once and use it for many stacks.
 
-    A `quick` bench computes in single precision. `near` are K and S of almost the same kit, which helps to find its own.
+    A `quick` bench computes in single precision. `near` are K and S of almost the same kit, which helps to find its own; `solved`
+    are these, where they were found before.
     """
 
     swatches: tuple[Swatch, ...]
@@ -56,6 +57,7 @@ class Workbench:
     hand: Hand = field(default_factory=Hand)
     quick: bool = False
     near: Near | None = None
+    solved: Colourants | None = None
 
     @cached_property
     def tooth(self) -> Tooth:
@@ -65,9 +67,8 @@ class Workbench:
     @cached_property
     def colourants(self) -> Colourants:
         """K and S of the kit. The swatches were made by this hand."""
-        if self.quick:
-            return colourants(self.swatches, self.hand, _ROUGH, self.near).single()
-        return colourants(self.swatches, self.hand, near=self.near)
+        found = self.solved or colourants(self.swatches, self.hand, _ROUGH if self.quick else EXACT, self.near)
+        return found.single() if self.quick else found
 
     @cached_property
     def strokes(self) -> Strokes:
@@ -110,15 +111,12 @@ class Workbench:
         on = [(s.on, bool(s.fit.members) and s.on is not self.ground) for s in kit]
         grounds = {(id(g), sure): _grounds(g, sure) for g, sure in ((self.ground, False), *on)}
         lies = [grounds[id(g), sure] for g, sure in on]
-        return tuple(
-            Workbench(
-                tuple(
-                    replace(s, solid=thinned(s.solid, THIRD), on=lies[i][m], fit=own[i][m]) for i, s in enumerate(kit)
-                ),
-                grounds[id(self.ground), False][m], hands[m], quick=True, near=(k, s),
-            )
-            for m in range(MEMBERS)
-        )  # fmt: skip
+        thin = [thinned(s.solid, THIRD) for s in kit]
+        kits = [tuple(replace(s, solid=thin[i], on=lies[i][m], fit=own[i][m]) for i, s in enumerate(kit)) for m in range(MEMBERS)]
+        near = np.tile(k, (MEMBERS, 1)), np.tile(s, (MEMBERS, 1))
+        found = colourants_of(list(zip(kits, hands, strict=True)), _ROUGH, near)
+        here = grounds[id(self.ground), False]
+        return tuple(Workbench(kits[m], here[m], hands[m], quick=True, solved=found[m]) for m in range(MEMBERS))
 
     def start(self, count: int, start: Start | None = None) -> Drawn:
         """`count` stacks with nothing laid yet."""

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from caltin_core.colour.difference import chroma, delta_e_2000, hue_angle
 from caltin_core.colour.spectra import lab_from_reflectance, reflectance_from_lab
-from caltin_core.media.colourants import Handling, colourants
+from caltin_core.media.colourants import Handling, colourants, colourants_of
 from caltin_core.media.fits import ColourFit
 from caltin_core.media.hand import HANDS, Hand, hand_from_fitted
 from caltin_core.media.kinds import MEDIA
@@ -68,6 +68,25 @@ def test_k_and_s_found_from_those_of_a_kit_like_it_are_those_found_from_nothing(
     assert inside.mean() > 0.7
     assert near.k[inside] == pytest.approx(anew.k[inside], rel=3e-4)
     assert near.k[~inside] == pytest.approx(anew.k[~inside], abs=1e-5, rel=0.1)
+
+
+def test_k_and_s_of_many_kits_found_at_once_are_those_of_each_kit_alone():
+    def kit(medium, on, names):
+        return [swatch(name, PLAIN[name], medium, on) for name in names]
+
+    names = list(PLAIN)
+    kits = [
+        (kit("wax_pencil", ground("vellum"), names), Hand()), ([], Hand()),
+        (kit("soft_pastel", ground("sanded", (62, 3, 12)), names[:3]), HANDS["heavy"].hand),
+        (kit("alcohol_marker", ground("card"), names[2:]) + kit("wax_pencil", ground("smooth"), names[:1]), Hand(coat=1.3)),
+    ]  # fmt: skip
+    found = colourants_of(kits)
+    assert [len(f.kind) for f in found] == [len(swatches) for swatches, _ in kits]
+    for (swatches, hand), together in zip(kits, found, strict=True):
+        if swatches:
+            alone = colourants(swatches, hand)
+            for name in ("k", "s", "deposit", "uptake", "kind"):
+                assert np.array_equal(getattr(together, name), getattr(alone, name)), name
 
 
 @pytest.mark.parametrize("reflects", [0.0, 1.0])
