@@ -283,7 +283,7 @@ def sheet_doubt() -> Floats:
 def manner_spread() -> Floats:
     """Covariance (20, 20) of how far patches may move a medium, in the order of `MANNER`."""
     return np.diag(
-        np.array([0.4, 0.8, 0.6, 0.6, 0.6, 0.6, 0.15, 0.25, 0.6, 0.6, 1.0, 1.5, 0.4, 1.0, 1.0, 1.5, 1.0, 1.5, 1.5, 0.25]) ** 2
+        np.array([0.4, 0.8, 0.6, 0.6, 0.6, 0.6, 0.15, 0.25, 0.6, 0.6, 1.0, 1.5, 0.4, 1.0, 1.0, 1.5, 1.0, 1.5, 1.5, 0.15]) ** 2
     )
 
 
@@ -293,7 +293,7 @@ def manner_doubt(medium: Medium) -> Floats:
     any rate; how far a lead covers differs more from one line to the next."""
     scatter = 0.4 if medium.covers else 0.7
     return np.diag(
-        np.array([scatter, 0.8, 0.6, 0.6, 0.6, 0.6, 0.1, 0.2, 0.45, 0.45, 1.0, 1.5, 0.4, 1.0, 1.0, 1.5, 1.0, 1.5, 1.5, 0.25]) ** 2
+        np.array([scatter, 0.8, 0.6, 0.6, 0.6, 0.6, 0.1, 0.2, 0.45, 0.45, 1.0, 1.5, 0.4, 1.0, 1.0, 1.5, 1.0, 1.5, 1.5, 0.15]) ** 2
     )
 
 
