@@ -178,6 +178,12 @@ def test_a_monochrome_picture_is_read_by_value_and_from_a_touch(page, caltin):
     tab(page, "Places")
     touch(page, 210, 190)
     expect(page.get_by_test_id("touched-tone")).to_contain_text("neutral")
+    page.keyboard.press("Escape")
+    number = page.locator(".spot").first
+    called = number.text_content().rstrip("?")
+    number.click()
+    expect(page.get_by_role("button", name="All zones")).to_be_visible()
+    expect(page.get_by_role("heading", name=re.compile(f"^{called} · "))).to_be_visible()
 
 
 def test_light_and_balance_by_hand(page, caltin):

@@ -40,6 +40,8 @@ interface Props {
   tool: Tool;
   onTouch: (disc: Disc) => void;
   onSelect: (id: string) => void;
+  /** Whether a touch of a zone's number chooses it, whatever lies beneath. */
+  byNumber: boolean;
   onMove: (id: string, disc: Disc) => void;
   /** A path drawn with a tool, in pixels of the picture. */
   onPath: (path: Spot[]) => void;
@@ -69,7 +71,7 @@ const TAG = 25;
 export function PictureBoard(props: Props) {
   const { picture, geometry, places, selected, pending, onTouch, onSelect, onMove, onPath, zoom, radius } =
     props;
-  const { tool, overlay, href, words } = props;
+  const { tool, byNumber, overlay, href, words } = props;
   const [hold, size] = useSize<HTMLDivElement>();
   const [view, setView] = useState<View | null>(null);
   const [dragged, setDragged] = useState<{ id: string; disc: Disc } | null>(null);
@@ -212,7 +214,11 @@ export function PictureBoard(props: Props) {
       if (held.moved && dragged) onMove(held.id, dragged.disc);
       else onSelect(held.id);
       setDragged(null);
-    } else if (!held.moved && inside(p.x, p.y)) onTouch({ ...pictureOf(p.x, p.y), radius });
+    } else if (!held.moved) {
+      const numbered = byNumber && [...tags].find(([, s]) => Math.hypot(s.x - p.x, s.y - p.y) < TAG / 2);
+      if (numbered) onSelect(numbered[0]);
+      else if (inside(p.x, p.y)) onTouch({ ...pictureOf(p.x, p.y), radius });
+    }
   };
 
   const shown = places.map((p) => (dragged?.id === p.id ? { ...p, ...dragged.disc } : p));

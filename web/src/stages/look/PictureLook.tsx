@@ -330,7 +330,9 @@ export function PictureLook({ picture }: { picture: PictureOut }) {
   const places =
     panel === "zones"
       ? study.places.filter((p) => p.area !== null)
-      : study.places.filter((p) => p.area === null || p.id === selected);
+      : panel === "places"
+        ? study.places
+        : study.places.filter((p) => p.area === null || p.id === selected);
   return (
     <Stage
       name="look"
@@ -365,6 +367,7 @@ export function PictureLook({ picture }: { picture: PictureOut }) {
         tool={tool}
         onTouch={onTouch}
         onSelect={choose}
+        byNumber={panel === "places" || (panel === "zones" && zoneTool === "choose")}
         onMove={(id, disc) => {
           setSelected(id);
           change({ do: "edit_place", id, ...disc });

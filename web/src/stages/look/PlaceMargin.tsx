@@ -1,9 +1,9 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import type { PlaceOut, RoleOut } from "../../api/client";
-import { Chip } from "../../parts/Swatch";
 import { useStudy } from "../../study/useStudy";
 import { NameField } from "./NameField";
+import { PlaceList, wanting } from "./PlaceList";
 import { PlaceTone } from "./PlaceTone";
 import { RolePicker } from "./RolePicker";
 
@@ -19,10 +19,12 @@ interface Props {
 /** The selected place in words and numbers; without one, the list of all places. */
 export function PlaceMargin({ place, roles, onSelect, onRemove, onResize }: Props) {
   const { study } = useStudy();
+  const unsure = wanting(study.places);
   if (!place)
     return (
       <section>
         <h2>{study.places.length ? "Places" : study.picture ? "Touch the face" : "Plan the light"}</h2>
+        {unsure && <p>{unsure}</p>}
         {study.places.length === 0 && (
           <p>
             {study.picture
@@ -30,20 +32,7 @@ export function PlaceMargin({ place, roles, onSelect, onRemove, onResize }: Prop
               : "Choose the complexion, drag the light over the ball, and take the tones. Or add tones you know: first the one that covers most of the skin."}
           </p>
         )}
-        <ul className="place-list">
-          {study.places.map((p) => (
-            <li key={p.id}>
-              <button type="button" onClick={() => onSelect(p.id)}>
-                <span className="place-number">{p.number}</span>
-                <Chip hex={p.tone.hex} size={24} />
-                <span>
-                  {p.called}
-                  <small>value {p.tone.value.toFixed(1)}</small>
-                </span>
-              </button>
-            </li>
-          ))}
-        </ul>
+        <PlaceList places={study.places} onSelect={onSelect} />
         {study.places.length > 0 && (
           <div className="actions">
             <Link className="act" to={`/studies/${study.id}/match`}>

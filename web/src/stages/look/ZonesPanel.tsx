@@ -1,9 +1,9 @@
 import { useState } from "react";
 import type { AreasOut, Lab, PlaceOut, RoleOut } from "../../api/client";
 import { newId } from "../../parts/newId";
-import { Chip } from "../../parts/Swatch";
 import { ToneField } from "../../parts/ToneField";
 import { useStudy } from "../../study/useStudy";
+import { PlaceList, wanting } from "./PlaceList";
 import { PlaceTone } from "./PlaceTone";
 import { NameField } from "./NameField";
 import { RolePicker } from "./RolePicker";
@@ -33,7 +33,6 @@ export function ZonesPanel(props: Props) {
     props;
   const { study, change } = useStudy();
   const zones = study.places.filter((p) => p.area !== null);
-  const flagged = zones.filter((p) => p.flagged);
   if (place && place.area !== null)
     return (
       <OneZone
@@ -71,33 +70,18 @@ export function ZonesPanel(props: Props) {
       ) : (
         <p>
           {zones.length
-            ? flagged.length
-              ? `${flagged.length} want a look; they are marked ?.`
-              : "Touch one, on the picture or here."
+            ? wanting(zones) || "Touch one, on the picture or here."
             : doubt || "Caltin finds the skin and parts it by value and hue, along its form."}
         </p>
       )}
-      <ul className="place-list">
-        {zones.map((p) => {
+      <PlaceList
+        places={zones}
+        onSelect={onSelect}
+        more={(p) => {
           const share = areas?.areas.find((a) => a.place === p.id)?.share;
-          return (
-            <li key={p.id}>
-              <button type="button" onClick={() => onSelect(p.id)}>
-                <span className="place-number">{p.number}</span>
-                <Chip hex={p.tone.hex} size={24} />
-                <span>
-                  {p.called}
-                  {p.flagged && <b> ?</b>}
-                  <small>
-                    value {p.tone.value.toFixed(1)}
-                    {share !== undefined && ` · ${percent(share)}`}
-                  </small>
-                </span>
-              </button>
-            </li>
-          );
-        })}
-      </ul>
+          return share === undefined ? "" : ` · ${percent(share)}`;
+        }}
+      />
       {!lineArt && (
         <>
           {zones.length > 0 && (
