@@ -8,10 +8,10 @@ export const railValue = (y: number, height: number) =>
 
 /**
  * Spread positions so that neighbours lie at least `gap` apart, within 0-`height`, each moved as little as can be in squares: an
- * isotonic regression by pooling adjacent violators.
+ * isotonic regression by pooling adjacent violators. They come in the order of `like`, from the top down.
  */
-export function spread(wanted: number[], gap: number, height: number): number[] {
-  const order = wanted.map((_, index) => index).sort((a, b) => wanted[a]! - wanted[b]!);
+export function spread(wanted: number[], gap: number, height: number, like = wanted): number[] {
+  const order = wanted.map((_, index) => index).sort((a, b) => like[a]! - like[b]!);
   const room = Math.min(gap, (height - 8) / Math.max(1, wanted.length));
   const pools: { sum: number; count: number }[] = [];
   order.forEach((index, place) => {

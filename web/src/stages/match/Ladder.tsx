@@ -42,15 +42,14 @@ export function Ladder({ places, matches, selected, onSelect, reach, lit }: Prop
   const slim = gap < 36;
   // Of the last line the leading may be missing.
   const lines = Math.floor((gap + LEADING) / LINE);
-  const ys = spread(
-    places.map((p) => railY(p.target.value, height)),
-    gap,
-    height,
-  );
+  const targets = places.map((p) => railY(p.target.value, height));
+  const ys = spread(targets, gap, height);
+  // In the order of the targets: where two lie close, what is asked and what is predicted stay side by side.
   const yr = spread(
     places.map((p) => railY(matches.get(p.id)?.chosen?.tone.value ?? p.target.value, height)),
     gap,
     height,
+    targets,
   );
   const at = ys[places.findIndex((p) => p.id === selected)] ?? 0;
   const frame = useRef<HTMLElement>(null);
