@@ -1,5 +1,7 @@
-import { useRef, type CSSProperties } from "react";
+import type { CSSProperties, MouseEvent } from "react";
 import type { StepOut } from "../../api/client";
+import { keptClear } from "../../parts/keptClear";
+import { useSize } from "../../parts/useSize";
 import { useStudy } from "../../study/useStudy";
 
 interface Props {
@@ -8,36 +10,39 @@ interface Props {
   onTouch: (place: string) => void;
 }
 
-/** The reference with the places of this step lit; a touch opens the place that lies nearest. */
+/** How far the numbers of two places lie apart at least, in pixels. */
+const MARK = 25;
+
+/** The reference with the places of this step lit, the others as dots that leave the face to be seen; a touch opens the place that lies nearest. */
 export function Face({ lit, steps, onTouch }: Props) {
   const { study } = useStudy();
-  const frame = useRef<HTMLDivElement>(null);
+  const [frame, size] = useSize<HTMLDivElement>();
   const picture = study.picture;
   const drawn = new Set(steps.flatMap((s) => s.served.map((p) => p.place)));
   const places = study.places.filter((p) => p.x !== null && drawn.has(p.id));
   if (!picture) return null;
-  const nearest = (clientX: number, clientY: number) => {
-    const box = frame.current!.getBoundingClientRect();
-    const x = ((clientX - box.left) / box.width) * picture.width;
-    const y = ((clientY - box.top) / box.height) * picture.height;
-    const away = (p: (typeof places)[number]) => Math.hypot(p.x! - x, p.y! - y);
-    const found = places.reduce<(typeof places)[number] | null>(
-      (a, b) => (a === null || away(b) < away(a) ? b : a),
-      null,
-    );
+  const scale = size.width / picture.width;
+  const spots = keptClear(
+    places.map((p) => ({ x: p.x! * scale, y: p.y! * scale })),
+    MARK,
+  );
+  const nearest = (event: MouseEvent<HTMLDivElement>) => {
+    const box = event.currentTarget.getBoundingClientRect();
+    const away = spots.map((s) => Math.hypot(s.x - event.clientX + box.left, s.y - event.clientY + box.top));
+    const found = places[away.indexOf(Math.min(...away))];
     if (found) onTouch(found.id);
   };
   const shape = { "--shape": picture.width / picture.height } as CSSProperties;
   return (
     <div className="lit-room" style={shape}>
-      <div className="lit" ref={frame} onClick={(event) => nearest(event.clientX, event.clientY)}>
+      <div className="lit" ref={frame} onClick={nearest}>
         <img src={`/api/pictures/${picture.id}/view.jpg`} alt="The reference with the places of this step" />
-        {places.map((p) => (
+        {places.map((p, index) => (
           <button
             key={p.id}
             type="button"
-            className={lit.has(p.id) ? "lit-mark is-lit" : "lit-mark"}
-            style={{ left: `${(100 * p.x!) / picture.width}%`, top: `${(100 * p.y!) / picture.height}%` }}
+            className={lit.has(p.id) ? "lit-mark is-lit" : lit.size > 0 ? "lit-mark is-dot" : "lit-mark"}
+            style={{ left: spots[index]!.x, top: spots[index]!.y }}
             aria-label={`${p.number} ${p.called}: drawn up to where?`}
             onClick={(event) => {
               // By keys it is this one; a touch goes on to what lies nearest, for the lit mark may cover another.
@@ -46,7 +51,7 @@ export function Face({ lit, steps, onTouch }: Props) {
               onTouch(p.id);
             }}
           >
-            {p.number}
+            <span>{p.number}</span>
           </button>
         ))}
       </div>

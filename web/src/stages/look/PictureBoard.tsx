@@ -8,10 +8,10 @@ import {
   type Ref,
 } from "react";
 import type { PictureOut, PlaceOut } from "../../api/client";
+import { keptClear } from "../../parts/keptClear";
 import { useSize } from "../../parts/useSize";
 import type { Spot } from "./drawn";
 import { flipTransform, pictureTransform, toFrame, toPicture, type Geometry } from "./geometry";
-import { keptClear } from "./keptClear";
 import { fitted, zoomed, type View } from "./view";
 
 export interface Disc {

@@ -1,4 +1,7 @@
-import type { Spot } from "./drawn";
+interface Spot {
+  x: number;
+  y: number;
+}
 
 /** Points moved as little as keeps every two of them so far apart. */
 export function keptClear(points: Spot[], least: number): Spot[] {
