@@ -61,6 +61,8 @@ def test_a_whole_small_drawing_by_one_key_over_two_sittings(browser, caltin, wat
         expect(page.locator(".draw-count")).to_contain_text(f"Step {n + 1} of {steps}")
         page.keyboard.press(" ")
     expect(page.get_by_role("heading", name="Step back and look.")).to_be_visible()
+    lightest, darkest = page.locator(".draw-end-tones small").all_text_contents()
+    assert float(lightest.removeprefix("value ")) > float(darkest.removeprefix("value "))
     page.keyboard.press(" ")
     expect(page.get_by_text("not sent yet")).to_have_count(0)
     page.wait_for_load_state("networkidle")

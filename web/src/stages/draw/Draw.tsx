@@ -13,6 +13,7 @@ import { Stage } from "../../study/StudyFrame";
 import { useStudy } from "../../study/useStudy";
 import { CurePanel } from "./CurePanel";
 import { DryTimer } from "./DryTimer";
+import { Ended } from "./Ended";
 import { Face } from "./Face";
 import { LiftedOff, RanDry, WrongOne } from "./Odd";
 import { UpTo } from "./UpTo";
@@ -302,15 +303,7 @@ export function Draw() {
             </button>
           </>
         ) : (
-          <div className="draw-end">
-            <h2 className="draw-name">Step back and look.</h2>
-            <p className="draw-words">
-              Are the darks dark enough beside everything that now stands around them?
-            </p>
-            <button type="button" className="act" onClick={() => void go(`/studies/${study.id}/keep`)}>
-              Go to Keep
-            </button>
-          </div>
+          <Ended />
         )}
       </div>
     </Stage>

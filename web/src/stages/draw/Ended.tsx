@@ -1,0 +1,29 @@
+import { Link } from "react-router";
+import { useStudy } from "../../study/useStudy";
+
+/** All is drawn: what each place was to become, lightest first, to hold the drawing beside. */
+export function Ended() {
+  const { study } = useStudy();
+  const places = [...study.places].sort((a, b) => b.target.value - a.target.value);
+  return (
+    <div className="draw-end">
+      <h2 className="draw-name">Step back and look.</h2>
+      <p className="draw-words">Are the darks dark enough beside everything that now stands around them?</p>
+      <p>Hold the drawing beside what each place was to become, lightest first.</p>
+      <ul className="panel draw-end-tones">
+        {places.map((p) => (
+          <li key={p.id} className="tones-one">
+            <span style={{ background: p.target.hex }} />
+            <b>
+              {p.number} {p.called}
+            </b>
+            <small>value {p.target.value.toFixed(1)}</small>
+          </li>
+        ))}
+      </ul>
+      <Link className="act" to={`/studies/${study.id}/keep`}>
+        Go to Keep
+      </Link>
+    </div>
+  );
+}
