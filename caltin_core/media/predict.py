@@ -18,6 +18,9 @@ from caltin_core.media.workbench import THIRD, Act, Doubts, Start, Workbench
 # So many stacks are computed together: as many as a processor's near memory holds, whole, thinned, and in the few bands and depths
 # of doubts.
 _CHUNK, _THIN_CHUNK, _DOUBTED = 384, 768, 2048
+# Stacks of some kinds, where they are fewer, are computed with those of others: to part them layer by layer takes less than to
+# begin anew.
+_FEW = 96
 # What a real patch misses a perfect prediction by, before any was measured: an unsteady hand, an uneven sheet (ΔE00).
 _UNSURE_PATCH = 1.0
 # Of a difference in three directions about 80 % lie within this many root mean squares.
@@ -141,12 +144,16 @@ def drawn_states(bench: Workbench, stacks: Sequence[Sequence[Layer]]) -> list[Dr
 
 def _alike(bench: Workbench, stacks: Sequence[Sequence[Layer]], starts: Sequence[Start | None] = ()) -> list[list[int]]:
     """The rows of stacks that can be computed together, those of the most layers first, and those that burnish alike beside each
-    other, which saves steps. All are of the same kinds, layer by layer, or all layers of all are of one kind."""
+    other, which saves steps. All are of the same kinds, layer by layer, or all layers of all are of one kind; or they are few, and
+    all that is done is to lay."""
     groups: dict[tuple[int, tuple[str, ...]], list[int]] = defaultdict(list)
     for row, stack in enumerate(stacks):
         kinds = bench.kinds(stack)
         alone = len(set(kinds)) == 1 and isinstance(stack[0], Lay)
         groups[(id(starts[row]) if starts else 0, kinds[:1] if alone else kinds)].append(row)
+    for (start, kinds), rows in list(groups.items()):
+        if kinds and len(rows) < _FEW and all(isinstance(x, Lay) for x in stacks[rows[0]]):
+            groups[(start, ())] += groups.pop((start, kinds))
 
     def place(row: int) -> tuple[int, list[bool]]:
         return -len(stacks[row]), [isinstance(x, Lay) and x.stroke.pressure == "burnish" for x in stacks[row]]

@@ -132,9 +132,9 @@ def test_any_media_in_any_order_stay_within_bounds_and_alone_or_together_are_the
         assert alone.uncertainty == pytest.approx(seen.uncertainty, rel=1e-3)
 
 
-@pytest.mark.parametrize("medium", ["wax_pencil", "soft_pastel", "alcohol_marker", "white_pen"])
-def test_stacks_of_one_kind_are_told_layer_by_layer_whatever_is_computed_with_them(rng, medium):
-    bench = plain_bench(medium=medium)
+@pytest.mark.parametrize("medium", ["wax_pencil", "soft_pastel", "alcohol_marker", "white_pen", "any"])
+def test_stacks_are_told_layer_by_layer_whatever_is_computed_with_them(rng, medium):
+    bench = MIXED if medium == "any" else plain_bench(medium=medium)
     stacks = [random_stack(rng, bench, layers) for layers in (2, 5, 1, 3, 1, 4, 5)]
     courses, ends = courses_of(bench, [(), *stacks]), colours_of(bench, [*stacks, ()])
     for i, (layers, seen) in enumerate(zip(stacks, predict(bench, stacks), strict=True)):
