@@ -10,6 +10,8 @@ from caltin_core.colour.tables import Floats
 # Below this K/S the hyperbolic solution is replaced by its limit, to stay finite.
 _CLEAR = 1e-6
 THINNEST = 1e-9
+# Where more than this share of films lies in specks, all are computed as if they did: that takes less than to part them.
+_MANY_DUSTS = 0.25
 # Rounding in a very strong film may fall a hair below zero.
 DARKEST_FILM = 1e-7
 
@@ -85,13 +87,13 @@ def over(below: Floats, k: Floats, s: Floats, thick: Floats, soak: Floats, speck
     `below` (2, B, Q or 1, bands), `k`, `s` (B, Q or 1, bands), `thick` (B, Q); `soak` and `specks` (B,), 0 where there are none.
     """
     dusty, soaked = specks > 0, soak > 0
-    if dusty.all():
-        return specks_over(below, k, s, thick, specks[:, None])
     if soaked.all():
         return dyed(below, k, thick, soak[:, None, None])
-    out = film_over(below, k, s, thick)
-    for these in (dusty, soaked):
-        rows = np.flatnonzero(these)
+    # A film without specks is one of specks too small to leave anything bare.
+    together = np.count_nonzero(dusty) > _MANY_DUSTS * len(dusty)
+    size = _at_least(specks[:, None].copy(), THINNEST)
+    out = specks_over(below, k, s, thick, size) if together else film_over(below, k, s, thick)
+    for rows in map(np.flatnonzero, (soaked,) if together else (soaked, dusty)):
         if len(rows):
             out[:, rows] = over(below[:, rows], k[rows], s[rows], thick[rows], soak[rows], specks[rows])
     return out

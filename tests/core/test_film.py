@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from caltin_core.media.film import dyed, film_over, on_grounds, reflectance_infinite, seen_through, seen_together, specks_over
+from caltin_core.media.film import dyed, film_over, on_grounds, over, reflectance_infinite, seen_through, seen_together, specks_over
 
 ratio = st.floats(0.001, 50)
 grounds = st.floats(0.02, 0.98)
@@ -153,3 +153,21 @@ def test_yule_nielsen_worked_number():
     r = np.array([[0.81], [0.01]])
     assert seen_together(r, 2.0)[0] == pytest.approx(0.25)
     assert seen_together(r, 1.0)[0] == pytest.approx(0.41)
+
+
+@pytest.mark.parametrize("dusts", [0, 1, 3, 6])
+def test_films_dusts_and_dyes_computed_together_are_each_what_it_is_alone(rng, dusts):
+    many = 7
+    below, k, s = (
+        on_grounds(rng.uniform(0.1, 0.9, (many, 5))),
+        rng.uniform(0.01, 2, (many, 1, 5)),
+        rng.uniform(0.05, 2, (many, 1, 5)),
+    )
+    thick = rng.uniform(0, 3, (many, 4)) * (rng.random((many, 4)) < 0.7)
+    specks = np.where(np.arange(many) < dusts, 0.4, 0.0)
+    soak = np.where(np.arange(many) == many - 1, 0.8, 0.0)
+    together = over(below, k, s, thick, soak, specks)
+    for i in range(many):
+        row = slice(i, i + 1)
+        alone = over(below[:, row], k[row], s[row], thick[row], soak[row], specks[row])
+        assert together[:, row] == pytest.approx(alone, abs=2e-7)
