@@ -67,30 +67,35 @@ _ARRAYS = tuple(f.name for f in fields(Drawn) if f.name not in ("base", "seen", 
 _ALL = 10**6
 
 
-def gathered(parts: Sequence[Drawn], rows: Sequence[Ints]) -> Drawn:
-    """One batch of parts that were parted before, each part's stacks at its `rows` of the whole."""
-    return in_one(parts, _ALL).take(np.argsort(np.concatenate(rows), kind="stable"), _ALL)
-
-
-def in_one(parts: Sequence[Drawn], depth: int = 1) -> Drawn:
-    """The stacks of all parts, one part's after the other's, with `depth` states below remembered. What lies below bare ground is
-    that ground."""
+def in_one(parts: Sequence[Drawn], depth: int = 1, rows: Sequence[Ints] | None = None) -> Drawn:
+    """The stacks of all parts, one part's after the other's or each part's at its `rows` of the whole, with `depth` states below
+    remembered. What lies below bare ground is that ground."""
     if len(parts) == 1:
         return parts[0]
+
+    def joined(arrays: list[Any], axis: int = 0) -> Any:
+        if rows is None:
+            return np.concatenate(arrays, axis=axis)
+        shape = list(arrays[0].shape)
+        shape[axis] = sum(len(here) for here in rows)
+        out = np.empty(shape, dtype=np.result_type(*arrays))
+        for here, array in zip(rows, arrays, strict=True):
+            out[(slice(None),) * axis + (here,)] = array
+        return out
 
     def one(name: str) -> Any:
         arrays = [getattr(p, name) for p in parts]
         if name in ("k", "s"):
             many = max(a.shape[1] for a in arrays)
             arrays = [np.broadcast_to(a, (len(a), many, a.shape[2])) for a in arrays]
-        return np.concatenate(arrays)
+        return joined(arrays)
 
     def both(name: str) -> Any:
-        return np.concatenate([getattr(p, name) for p in parts], axis=1)
+        return joined([getattr(p, name) for p in parts], axis=1)
 
     under = [p if p.below is None else p.below for p in parts]
     known = depth > 0 and any(p.below is not None for p in parts)
-    below = in_one(under, depth - 1) if known else None
+    below = in_one(under, depth - 1, rows) if known else None
     return Drawn(**{name: one(name) for name in _ARRAYS}, base=both("base"), seen=both("seen"), below=below)
 
 
@@ -181,8 +186,11 @@ def bare(reflectance: Floats, count: int, tooth: Tooth, used: float = 0.0, uptak
     return Drawn(fill, ground, clear, clear, np.zeros_like(fill), ground, no, no, uptake * one, 0 * one, one, 0 * one, 0 * one)
 
 
-def lay(drawn: Drawn, colours: Colourants, strokes: Strokes, tooth: Tooth, colour: Ints, stroke: Ints) -> Drawn:
-    """Lay one layer on each of B stacks: `colour` (B,) into the kit, `stroke` (B,) into `STROKES`."""
+def lay(
+    drawn: Drawn, colours: Colourants, strokes: Strokes, tooth: Tooth, colour: Ints, stroke: Ints, depth: int = _ALL
+) -> Drawn:  # fmt: skip
+    """Lay one layer on each of B stacks: `colour` (B,) into the kit, `stroke` (B,) into `STROKES`; at least `depth` states below
+    are remembered, of which only what lifts and blends asks for more than one."""
     kind = colours.kind[colour]
     if (kind == FILM).all():
         return _film(drawn, colours, strokes, tooth, colour, stroke)
@@ -192,9 +200,9 @@ def lay(drawn: Drawn, colours: Colourants, strokes: Strokes, tooth: Tooth, colou
         if len(here) == len(kind):
             return laid(drawn, colours, strokes, tooth, colour, stroke)
         if len(here):
-            parts.append(laid(drawn.take(here, _ALL), colours, strokes, tooth, colour[here], stroke[here]))
+            parts.append(laid(drawn.take(here, depth), colours, strokes, tooth, colour[here], stroke[here]))
             rows.append(here)
-    return gathered(parts, rows)
+    return in_one(parts, depth, rows)
 
 
 def _film(drawn: Drawn, colours: Colourants, strokes: Strokes, tooth: Tooth, colour: Ints, stroke: Ints) -> Drawn:

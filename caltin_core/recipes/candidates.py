@@ -101,7 +101,7 @@ class FastBench:
         """Lay one layer on each of B stacks."""
         if self.coats.any():
             stroke = self._laid[self.coats[colour].astype(int), stroke]
-        return lay(drawn, self.colourants, self.strokes, self.tooth, colour, stroke)
+        return lay(drawn, self.colourants, self.strokes, self.tooth, colour, stroke, depth=1)
 
     def after_each(self, colour: Ints, stroke: Ints) -> list[Drawn]:
         """The states of stacks (B, L) after each layer, bare ground first; padding lays a first colour lightly."""
