@@ -303,7 +303,7 @@ export function Draw() {
             </button>
           </>
         ) : (
-          <Ended />
+          <Ended steps={steps} />
         )}
       </div>
     </Stage>

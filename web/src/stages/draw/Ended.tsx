@@ -1,10 +1,12 @@
 import { Link } from "react-router";
+import type { StepOut } from "../../api/client";
 import { useStudy } from "../../study/useStudy";
+import { drawnPlaces } from "./drawnPlaces";
 
 /** All is drawn: what each place was to become, lightest first, to hold the drawing beside. */
-export function Ended() {
+export function Ended({ steps }: { steps: StepOut[] }) {
   const { study } = useStudy();
-  const places = [...study.places].sort((a, b) => b.target.value - a.target.value);
+  const places = drawnPlaces(study.places, steps).sort((a, b) => b.target.value - a.target.value);
   return (
     <div className="draw-end">
       <h2 className="draw-name">Step back and look.</h2>

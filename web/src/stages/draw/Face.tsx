@@ -3,6 +3,7 @@ import type { StepOut } from "../../api/client";
 import { keptClear } from "../../parts/keptClear";
 import { useSize } from "../../parts/useSize";
 import { useStudy } from "../../study/useStudy";
+import { drawnPlaces } from "./drawnPlaces";
 
 interface Props {
   lit: Set<string>;
@@ -13,13 +14,15 @@ interface Props {
 /** How far the numbers of two places lie apart at least, in pixels. */
 const MARK = 25;
 
-/** The reference with the places of this step lit, the others as dots that leave the face to be seen; a touch opens the place that lies nearest. */
+/**
+ * The reference with the places of this step lit, the others as dots that leave the face to be seen; a touch opens the place
+ * that lies nearest.
+ */
 export function Face({ lit, steps, onTouch }: Props) {
   const { study } = useStudy();
   const [frame, size] = useSize<HTMLDivElement>();
   const picture = study.picture;
-  const drawn = new Set(steps.flatMap((s) => s.served.map((p) => p.place)));
-  const places = study.places.filter((p) => p.x !== null && drawn.has(p.id));
+  const places = drawnPlaces(study.places, steps).filter((p) => p.x !== null && size.width > 0);
   if (!picture) return null;
   const scale = size.width / picture.width;
   const spots = keptClear(
