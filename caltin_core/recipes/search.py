@@ -20,8 +20,6 @@ TUNED, OPENED = (60, 24, 8), 6
 SHORTLIST = 20
 NEAR = 4000
 GOOD_ENOUGH = 0.06
-# A miss so small, in ΔE00, is not worth that strokes change all at once: nobody sees it.
-UNSEEN = 0.1
 # What a layer's work may be worth, in ΔE00, to one who takes a plainer recipe.
 PLAIN = 0.5
 # Where room is kept for recipes without specks and not too heavy: what a colour an L* off the target (a* and b* half) counts, and a
@@ -65,7 +63,7 @@ class Search(Possible):
         if not self.small and most >= EVALUATIONS and not self.fast.coats[self.colours].all():
             pool = self._evened(pool, shortlist, target, done)
         pool = self._improved(pool, shortlist, target, most, done)
-        if self.small and most >= EVALUATIONS and misses(pool.lab, target, self.rules).min() > UNSEEN:
+        if self.small and most >= EVALUATIONS and misses(pool.lab, target, self.rules).min() > GOOD_ENOUGH:
             pool = self._improved(joined([pool, *self._tuned(target)]), shortlist, target, most, done)
         if not self.small and most >= EVALUATIONS and not self.fast.coats[self.colours].all():
             pool = self._smoothed(pool, short, target)

@@ -1,5 +1,6 @@
 import { Link } from "react-router";
 import type { StepOut } from "../../api/client";
+import { ToneTile } from "../../parts/ToneTile";
 import { useStudy } from "../../study/useStudy";
 import { drawnPlaces } from "./drawnPlaces";
 
@@ -15,11 +16,7 @@ export function Ended({ steps }: { steps: StepOut[] }) {
       <ul className="panel draw-end-tones">
         {places.map((p) => (
           <li key={p.id} className="tones-one">
-            <span style={{ background: p.target.hex }} />
-            <b>
-              {p.number} {p.called}
-            </b>
-            <small>value {p.target.value.toFixed(1)}</small>
+            <ToneTile place={p} tone={p.target} />
           </li>
         ))}
       </ul>

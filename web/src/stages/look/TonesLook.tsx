@@ -8,6 +8,7 @@ import { useKeys } from "../../parts/useKeys";
 import { ValueRail } from "../../parts/ValueRail";
 import { useRoles, useUsual } from "../../study/queries";
 import { Stage } from "../../study/StudyFrame";
+import { ToneTile } from "../../parts/ToneTile";
 import { useStudy } from "../../study/useStudy";
 import { nextRole } from "./nextRole";
 import { PlaceMargin } from "./PlaceMargin";
@@ -90,11 +91,7 @@ function KnownTones(props: {
             aria-pressed={p.id === selected}
             onClick={() => onSelect(p.id)}
           >
-            <span style={{ background: p.tone.hex }} />
-            <b>
-              {p.number} {p.called}
-            </b>
-            <small>value {p.tone.value.toFixed(1)}</small>
+            <ToneTile place={p} tone={p.tone} />
           </button>
         ))}
         {study.places.length === 0 && <p>No tones yet. Add the base of the skin first.</p>}
