@@ -51,6 +51,8 @@ def cautions(bench: Workbench, layers: Sequence[Layer], *, of_skin: bool = True)
     """Warnings about a stack on this bench, each a sentence, none twice; where it is not `of_skin` no grey or black deadens it and
     no yellow makes it sickly."""
     coloured = lays(layers)
+    if not coloured:
+        return []
     laid = [bench.swatches[x.colour] for x in coloured]
     out: list[str] = []
     for index, swatch in enumerate(laid):
@@ -130,23 +132,22 @@ def _order(laid: Sequence[Lay], swatches: Sequence[Swatch], of_skin: bool) -> li
     early = next((i for i, x in enumerate(laid[:-2]) if x.stroke.pressure == "burnish" and swatches[i].medium in WAXY), None)
     if early is not None and swatches[early].kind == "film":
         out.append(f"{swatches[early].called} is burnished early: what comes after takes hold only weakly; burnish last.")
-    for index, (swatch, lay) in enumerate(zip(swatches, laid, strict=True)):
-        last = index == len(laid) - 1
-        whole = of_skin and last and lay.stroke.pressure in _WHOLE and lay.stroke.passes >= _OFTEN
-        if whole and swatch.is_black and index > 0:
-            out.append(f"{swatch.called} over all deadens what lies below: only a touch, or lay it early beneath a brown.")
-        if whole and _raw_yellow(swatch):
-            out.append(f"{swatch.called} is a raw yellow brown: over a whole face it looks sickly; let it accent.")
-        if index and lay.stroke.wet and _too_far(swatches[index - 1], swatch):
-            out.append(
-                f"{swatches[index - 1].called} and {swatch.called} lie too far apart to blend wet: put a transition between."
-            )
+    for lay, below, swatch in zip(laid[1:], swatches, swatches[1:], strict=False):
+        if lay.stroke.wet and _too_far(below, swatch):
+            out.append(f"{below.called} and {swatch.called} lie too far apart to blend wet: put a transition between.")
+    last, top = laid[-1].stroke, swatches[-1]
+    if of_skin and last.pressure in _WHOLE and last.passes >= _OFTEN:
+        if top.is_black and len(laid) > 1:
+            out.append(f"{top.called} over all deadens what lies below: only a touch, or lay it early beneath a brown.")
+        if _raw_yellow(top):
+            out.append(f"{top.called} is a raw yellow brown: over a whole face it looks sickly; let it accent.")
     return out
 
 
 def _raw_yellow(swatch: Swatch) -> bool:
-    lightness, hue = float(swatch.lab[0]), float(hue_angle(swatch.lab))
-    return _RAW[0] <= hue <= _RAW[1] and 40 < lightness < 75 and float(chroma(swatch.lab)) > _RAW_CHROMA
+    if not 40 < float(swatch.lab[0]) < 75:
+        return False
+    return _RAW[0] <= float(hue_angle(swatch.lab)) <= _RAW[1] and float(chroma(swatch.lab)) > _RAW_CHROMA
 
 
 def _too_far(one: Swatch, other: Swatch) -> bool:
