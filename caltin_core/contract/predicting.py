@@ -30,8 +30,8 @@ from caltin_core.media.layers import Layer
 from caltin_core.media.predict import Prediction, predict
 from caltin_core.media.workbench import Workbench
 
-# So many stacks are worth a lane of their own.
-_LANE = 500
+# So many stacks are worth a lane of their own; so many are predicted in single precision.
+_LANE, _MANY = 500, 5000
 
 
 class Stack(Shape):
@@ -128,10 +128,17 @@ def _asked(request: PredictRequest) -> tuple[Workbench, list[list[Layer]]]:
     return Workbench(kit.swatches, kit.ground, kit.hand), stacks
 
 
-def _told(bench: Workbench, light: Illuminant, names: Sequence[Stack], stacks: Sequence[Sequence[Layer]]) -> list[dict[str, Any]]:
+def _many(stacks: Sequence[Sequence[Layer]]) -> bool:
+    return len(stacks) >= _MANY
+
+
+def _told(
+    bench: Workbench, light: Illuminant, names: Sequence[Stack], stacks: Sequence[Sequence[Layer]], quick: bool
+) -> list[dict[str, Any]]:  # fmt: skip
     """All of each `Result`."""
     out = []
-    for stack, layers, seen in zip(names, stacks, _results(predict(bench, stacks, light, grains=False)), strict=True):
+    found = predict(bench, stacks, light, grains=False, quick=quick)
+    for stack, layers, seen in zip(names, stacks, _results(found), strict=True):
         warned = cautions(bench, layers)
         out.append({"id": stack.id, **seen, "cautions": warned} if warned else {"id": stack.id, **seen})
     return out
@@ -140,15 +147,17 @@ def _told(bench: Workbench, light: Illuminant, names: Sequence[Stack], stacks: S
 def run(request: PredictRequest) -> PredictAnswer:
     """Predict every stack of the request, in its order."""
     bench, stacks = _asked(request)
-    return PredictAnswer.model_validate({"results": _told(bench, request.illuminant, request.stacks, stacks)})
+    return PredictAnswer.model_validate({"results": _told(bench, request.illuminant, request.stacks, stacks, _many(stacks))})
 
 
 def text(request: PredictRequest) -> str:
     """The same as JSON at once, many stacks in lanes: to build so many shapes takes long."""
     bench, stacks = _asked(request)
+    # What is found once for the whole kit is found before the lanes part.
+    bench.doubts(())
 
     def work(rows: Sequence[int]) -> list[str]:
-        told = _told(bench, request.illuminant, [request.stacks[i] for i in rows], [stacks[i] for i in rows])
+        told = _told(bench, request.illuminant, [request.stacks[i] for i in rows], [stacks[i] for i in rows], _many(stacks))
         return [to_json(result).decode() for result in told]
 
     return f'{{"results":[{",".join(in_lanes(work, range(len(stacks)), _LANE))}]}}'

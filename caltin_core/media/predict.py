@@ -15,9 +15,9 @@ from caltin_core.media.stack import Drawn, in_one
 from caltin_core.media.tooth import FEW_QUANTILES, QUANTILES
 from caltin_core.media.workbench import THIRD, Act, Doubts, Start, Workbench
 
-# So many stacks are computed together: as many as a processor's near memory holds, whole, thinned, and in the few bands and depths
-# of doubts.
-_CHUNK, _THIN_CHUNK, _DOUBTED = 384, 768, 2048
+# So many stacks are computed together: as many as a processor's near memory holds, whole, thinned or in single precision, and in
+# the few bands and depths of doubts.
+_CHUNK, _HALF_CHUNK, _DOUBTED = 384, 768, 2048
 # Stacks of some kinds, where they are fewer, are computed with those of others: to part them layer by layer takes less than to
 # begin anew.
 _FEW = 96
@@ -48,26 +48,29 @@ class Prediction:
 
 def predict(
     bench: Workbench, stacks: Sequence[Sequence[Layer]], illuminant: str = "D50", starts: Sequence[Start | None] | None = None,
-    *, grains: bool = True,
+    *, grains: bool = True, quick: bool = False,
 ) -> list[Prediction]:  # fmt: skip
     """Predict every stack, in order. `starts`, where given, has one entry for each stack; without `grains` only the
-    last layer's is told."""
+    last layer's is told. `quick` is in single precision: the same to a hundredth of a ΔE00."""
     begin: list[Start | None] = list(starts) if starts is not None else [None] * len(stacks)
     if any(s is not None and s.layers for s in begin):
         whole = [whole_stack(s, stack) for s, stack in zip(begin, stacks, strict=True)]
-        found = predict(bench, whole, illuminant, [None if s is not None and s.layers else s for s in begin], grains=grains)
+        found = predict(
+            bench, whole, illuminant, [None if s is not None and s.layers else s for s in begin], grains=grains, quick=quick
+        )
         return [_from(p, len(w) - len(stack)) for p, w, stack in zip(found, whole, stacks, strict=True)]
     out: list[Prediction | None] = [None] * len(stacks)
+    laid_on, chunk = (bench.single, _HALF_CHUNK) if quick else (bench, _CHUNK)
     doubts = bench.doubts(sorted({x.colour for stack in stacks for x in stack if isinstance(x, Lay)}))
     for rows in _alike(bench, stacks, begin):
         start = begin[rows[0]]
         for part in _parts(rows, _DOUBTED):
-            group = [stacks[i] for i in part]
-            unsure = _uncertainty(bench, doubts, group, acts_of(group), start)
-            for at in range(0, len(part), _CHUNK):
-                few = slice(at, at + _CHUNK)
-                acts = acts_of(group[few])
-                for index, done in zip(part[few], _together(bench, acts, illuminant, start, unsure[few], grains), strict=True):
+            acts = acts_of([stacks[i] for i in part])
+            unsure = _uncertainty(bench, doubts, acts, len(part), start)
+            for at in range(0, len(part), chunk):
+                few = slice(at, at + chunk)
+                seen = _together(laid_on, _acts_at(acts, few), illuminant, start, unsure[few], grains)
+                for index, done in zip(part[few], seen, strict=True):
                     out[index] = done
     return [p for p in out if p is not None]
 
@@ -128,7 +131,7 @@ def thin_colours(bench: Workbench, stacks: Sequence[Sequence[Layer]], *, shaken:
     """D50 Lab (B, 3) of every stack on a thinned bench; `shaken`, drawn a little harder than usual."""
     out = np.empty((len(stacks), 3))
     for group in _alike(bench, stacks):
-        for rows in _parts(group, _THIN_CHUNK):
+        for rows in _parts(group, _HALF_CHUNK):
             acts = acts_of([stacks[i] for i in rows])
             out[rows] = lab_from_thinned(bench.seen(_ended(_run(bench, len(rows), acts, None, shaken))))
     return out
@@ -171,6 +174,11 @@ def acts_of(stacks: Sequence[Sequence[Layer]]) -> list[Act]:
         else:
             out.append(first.kind)
     return out
+
+
+def _acts_at(acts: Sequence[Act], rows: slice) -> list[Act]:
+    """The same of some of these stacks."""
+    return [act if isinstance(act, str) else act[rows] for act in acts if isinstance(act, str) or len(act) > rows.start]
 
 
 def _run(bench: Workbench, count: int, acts: Sequence[Act], start: Start | None, shaken: bool = False) -> list[Drawn]:
@@ -217,7 +225,7 @@ def _together(
     last = _ended(states)
     labs, used = _of_each(_labs([bench.seen(s) for s in states], illuminant)), _of_each([bench.used(s) for s in states])
     grain = _of_each(_labs([bench.tooth.shown(s.seen[0]) for s in (states if grains else [last])], illuminant))
-    reflects = bench.seen(last)
+    reflects = bench.seen(last).astype(float, copy=False)
     return [
         Prediction(
             lab=labs[i][-1], reflectance=reflects[i], tooth_used=float(used[i][-1]), uptake=float(last.uptake[i]),
@@ -228,18 +236,16 @@ def _together(
     ]  # fmt: skip
 
 
-def _uncertainty(
-    bench: Workbench, doubts: Doubts, stacks: Sequence[Sequence[Layer]], acts: Sequence[Act], start: Start | None
-) -> Floats:  # fmt: skip
+def _uncertainty(bench: Workbench, doubts: Doubts, acts: Sequence[Act], count: int, start: Start | None) -> Floats:
     """ΔE00 (B,) within which 80 % of real patches lie: what the members of the ensemble differ by, and what is left."""
-    variance = np.square([_noise(bench, stack) for stack in stacks])
+    variance = np.square(_noise(bench, acts, count))
     if any(not isinstance(act, str) for act in acts):
         members, place = doubts
         moved = [act if isinstance(act, str) else np.stack([place[act[:, 0]], act[:, 1]], axis=1) for act in acts]
         begun = start and replace(start, reflectance=thinned(start.reflectance, THIRD))
 
         def colour(m: Workbench, shaken: bool = False) -> Floats:
-            return lab_from_thinned(m.seen(_ended(_run(m, len(stacks), moved, begun, shaken))).astype(float))
+            return lab_from_thinned(m.seen(_ended(_run(m, count, moved, begun, shaken))).astype(float))
 
         seen = [colour(m) for m in members]
         middle = np.mean(seen, axis=0)
@@ -250,11 +256,13 @@ def _uncertainty(
     return out
 
 
-def _noise(bench: Workbench, stack: Sequence[Layer]) -> float:
-    """What patches of these colours miss by beside all that the ensemble knows, in ΔE00."""
-    fits = [bench.swatches[x.colour].fit for x in stack if isinstance(x, Lay)]
-    known = [(f.noise, f.further) for f in fits if f.noise is not None]
-    if not fits or len(known) < len(fits):
-        return _UNSURE_PATCH
-    alone, further = (max(each) for each in zip(*known, strict=True))
-    return float(np.sqrt(alone**2 + (len(fits) - 1) * further**2))
+def _noise(bench: Workbench, acts: Sequence[Act], count: int) -> Floats:
+    """What patches of these colours miss by beside all that the ensemble knows, in ΔE00 (B,)."""
+    worst, layers = np.zeros((2, count)), np.zeros(count)
+    for act in acts:
+        if not isinstance(act, str):
+            worst[:, : len(act)] = np.maximum(worst[:, : len(act)], bench.noises[:, act[:, 0]])
+            layers[: len(act)] += 1
+    alone, further = worst
+    out: Floats = np.sqrt(alone**2 + np.maximum(layers - 1, 0) * further**2)
+    return np.where((layers > 0) & np.isfinite(out), out, _UNSURE_PATCH)

@@ -71,6 +71,19 @@ class Workbench:
         return found.single() if self.quick else found
 
     @cached_property
+    def single(self) -> "Workbench":
+        """The same bench in single precision, of the same K and S."""
+        return replace(self, quick=True, solved=self.colourants)
+
+    @cached_property
+    def noises(self) -> Floats:
+        """What patches of each colour miss by beside all that the ensemble knows, and by which each further layer adds to that, in
+        ΔE00 (2, N); NaN where no patch told."""
+        fits = [s.fit for s in self.swatches]
+        told = [(f.noise, f.further) if f.noise is not None else (np.nan, np.nan) for f in fits]
+        return np.array(told, dtype=float).reshape(-1, 2).T
+
+    @cached_property
     def strokes(self) -> Strokes:
         """What every stroke brings."""
         return self._strokes(self.hand)

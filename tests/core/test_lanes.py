@@ -101,8 +101,10 @@ def test_recipes_are_the_same_in_two_lanes():
     assert _laid(list(matches(bench, targets, rules))) == alone[0]
 
 
-def test_predictions_are_the_same_text_in_two_lanes_and_as_shapes(monkeypatch):
+@pytest.mark.parametrize("many", [5, 5000])
+def test_predictions_are_the_same_text_in_two_lanes_and_as_shapes(monkeypatch, many):
     monkeypatch.setattr(predicting, "_LANE", 2)
+    monkeypatch.setattr(predicting, "_MANY", many)
     bench = demo_bench()
     colours = [{"id": s.id, "lab": s.lab.tolist(), "medium": s.medium} for s in bench.swatches[:3]]
     laid = [{"colour": c["id"], "pressure": "firm", "passes": 2} for c in colours]

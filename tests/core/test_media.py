@@ -152,6 +152,17 @@ def test_stacks_are_told_layer_by_layer_whatever_is_computed_with_them(rng, medi
     assert courses[0][0] == pytest.approx(ends[-1][0][None], abs=1e-6)
 
 
+def test_many_stacks_in_single_precision_are_the_same_to_a_hundredth(rng):
+    stacks = [any_stack(rng, MIXED) for _ in range(300)]
+    exact, quick = predict(MIXED, stacks), predict(MIXED, stacks, quick=True)
+    assert any(not np.array_equal(a.lab, b.lab) for a, b in zip(exact, quick, strict=True))
+    for one, other in zip(exact, quick, strict=True):
+        assert delta_e_2000(one.after_lab, other.after_lab).max(initial=0) < 0.01
+        assert delta_e_2000(one.grain_lab, other.grain_lab).max() < 0.01
+        assert other.tooth_used == pytest.approx(one.tooth_used, abs=1e-5)
+        assert other.uncertainty == pytest.approx(one.uncertainty, abs=1e-6)
+
+
 @pytest.mark.parametrize(("thinned", "not_thinned"), [("THIRD", 1), ("FEW_QUANTILES", QUANTILES)])
 def test_doubts_told_by_few_bands_and_depths_are_about_those_of_all(monkeypatch, rng, thinned, not_thinned):
     stacks = [any_stack(rng, MIXED) for _ in range(120)]
