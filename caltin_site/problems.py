@@ -33,6 +33,9 @@ def problem(status: int, detail: str, **more: Any) -> HttpResponse:
     return JsonResponse(body, status=status, content_type="application/problem+json")
 
 
+GONE = "It may have been deleted, or it belongs to somebody else"
+
+
 def csrf_failure(request: HttpRequest, reason: str = "") -> HttpResponse:
     """Django's CSRF refusal."""
     return problem(403, "This page is out of date; reload it and try again")
@@ -48,6 +51,9 @@ def install(api: NinjaAPI) -> None:
     @api.exception_handler(ValidationError)
     def wrong_shape(request: HttpRequest, fault: ValidationError) -> HttpResponse:
         first = fault.errors[0]
+        if first["loc"][0] == "path":
+            # What cannot be an address leads nowhere.
+            return problem(404, GONE)
         where = path_of(tuple(first["loc"][2:]) or tuple(first["loc"]))
         return problem(400, str(first["msg"]), where=where)
 
@@ -67,4 +73,4 @@ def install(api: NinjaAPI) -> None:
 
     @api.exception_handler(Http404)
     def nothing(request: HttpRequest, fault: Http404) -> HttpResponse:
-        return problem(404, "It may have been deleted, or it belongs to somebody else")
+        return problem(404, GONE)

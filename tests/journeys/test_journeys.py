@@ -210,6 +210,19 @@ def test_what_is_not_a_picture_gets_a_sentence_on_the_shelf(browser, caltin, wat
     context.close()
 
 
+@pytest.mark.parametrize("path", ["studies/1/draw", "kits/1", "kits/1/sheets", "kits/1/serves"])
+def test_an_address_that_leads_nowhere_says_so_and_leads_back(browser, caltin, watched, path):
+    context = browser.new_context()
+    page = watched(context.new_page(), caltin.address, known=("404",))
+    page.goto(caltin.address)
+    expect(page.get_by_role("heading", name="Studies")).to_be_visible()
+    page.goto(f"{caltin.address}/{path}")
+    expect(page.get_by_role("heading", name="cannot be opened")).to_be_visible()
+    page.get_by_role("link", name="To the shelf").click()
+    expect(page.get_by_role("heading", name="Studies")).to_be_visible()
+    context.close()
+
+
 @pytest.mark.parametrize("wall", ["day", "evening"])
 def test_no_stage_has_an_accessibility_violation(page, caltin, wall):
     from axe_playwright_python.sync_playwright import Axe

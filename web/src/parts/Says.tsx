@@ -1,4 +1,5 @@
 import type { ReactNode } from "react";
+import { Link } from "react-router";
 import type { Problem } from "../api/client";
 import { sentence } from "./words";
 
@@ -30,5 +31,24 @@ export function Loading({ what }: { what: string }) {
     <p className="loading" role="status">
       {what}…
     </p>
+  );
+}
+
+/** A whole page while something is opened, or when it cannot be: what, why, and the way back. */
+export function Opening({ what, problem }: { what: string; problem?: Problem | null }) {
+  return (
+    <main className="page-narrow">
+      {problem ? (
+        <>
+          <h1>The {what} cannot be opened</h1>
+          <Fault problem={problem} />
+          <Link to="/" className="act">
+            To the shelf
+          </Link>
+        </>
+      ) : (
+        <Loading what={`Opening the ${what}`} />
+      )}
+    </main>
   );
 }

@@ -1,7 +1,7 @@
 import { useState, type ReactNode } from "react";
 import { Outlet, useNavigate, useParams } from "react-router";
 import { Help } from "../parts/Help";
-import { Fault, Loading } from "../parts/Says";
+import { Opening } from "../parts/Says";
 import { SURROUNDS, useSettings } from "../parts/settings";
 import { useKeys } from "../parts/useKeys";
 import { Path, STAGES } from "./Path";
@@ -29,12 +29,7 @@ export function StudyFrame() {
     "shift+mod+z": () => door?.redo(),
     "mod+y": () => door?.redo(),
   });
-  if (!door)
-    return (
-      <main className="page-narrow">
-        {problem ? <Fault problem={problem} /> : <Loading what="Fetching the study" />}
-      </main>
-    );
+  if (!door) return <Opening what="study" problem={problem} />;
   const paper = door.study.paper.tone.hex;
   return (
     <StudyContext.Provider value={door}>

@@ -2,8 +2,8 @@ import { capital } from "../../parts/words";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
-import { client, got, type Problem } from "../../api/client";
-import { Fault, Loading } from "../../parts/Says";
+import { client, got, Problem } from "../../api/client";
+import { Fault, Loading, Opening } from "../../parts/Says";
 import { useSettings } from "../../parts/settings";
 import { useRack, useWith } from "../../study/queries";
 
@@ -26,6 +26,8 @@ export function Coverage() {
   useEffect(() => {
     document.title = `What it serves · ${kit?.name ?? "Kit"} · Caltin`;
   }, [kit?.name]);
+  if (rack.data && !kit)
+    return <Opening what="kit" problem={new Problem(404, "There is no such kit on this shelf")} />;
   const seen = found.data;
   const across = seen?.undertones.length ?? 1;
   const one = seen && chosen !== null ? seen.complexions[chosen] : null;

@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
 import { client, got, Problem, type Lab, type Schemas } from "../../api/client";
-import { Empty, Fault, Loading } from "../../parts/Says";
+import { Empty, Opening } from "../../parts/Says";
 import { useSettings } from "../../parts/settings";
 import { ColourMargin } from "./ColourMargin";
 import { FilePanel } from "./FilePanel";
@@ -44,12 +44,7 @@ export function Kit() {
   useEffect(() => {
     document.title = `${kit?.name ?? "Kit"} · Caltin`;
   }, [kit?.name]);
-  if (!kit)
-    return (
-      <main className="page-narrow">
-        {found.error ? <Fault problem={found.error as Problem} /> : <Loading what="Opening the kit" />}
-      </main>
-    );
+  if (!kit) return <Opening what="kit" problem={found.error as Problem | null} />;
   const save = (colours: KitColour[], newName = kit.name, spectra: Record<string, number[]> = {}) =>
     got(
       client.PUT("/api/kits/{id}", {

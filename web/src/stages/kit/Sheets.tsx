@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useState, type ReactNode } from "react";
 import { Link, useParams } from "react-router";
 import { client, got, Problem, sendFile, type SwatchSheetOut } from "../../api/client";
-import { Fault, Loading } from "../../parts/Says";
+import { Fault, Opening } from "../../parts/Says";
 import { useSettings } from "../../parts/settings";
 import { counted, onDay } from "../../parts/words";
 import { PhotoLight } from "../../study/PhotoLight";
@@ -79,12 +79,7 @@ export function Sheets() {
   useEffect(() => {
     document.title = `Measuring ${kit.data?.name ?? "a kit"} · Caltin`;
   }, [kit.data?.name]);
-  if (!kit.data || !rack.data)
-    return (
-      <main className="page-narrow">
-        {kit.error ? <Fault problem={kit.error as Problem} /> : <Loading what="Opening the kit" />}
-      </main>
-    );
+  if (!kit.data || !rack.data) return <Opening what="kit" problem={kit.error as Problem | null} />;
   const here = sheets.data?.filter((s) => s.paper === paper) ?? [];
   const read = here.flatMap((s) => s.cells).filter((c) => c.ok).length;
   const shown = here.find((s) => s.id === open) ?? here[0];
