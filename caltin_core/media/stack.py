@@ -390,9 +390,12 @@ def work_in(drawn: Drawn, merge: Floats) -> Drawn:
     left = under.thick - moved
     base = over(under.base, under.k, under.s, left, under.soak, under.specks)
     thick = drawn.thick + moved
-    ours = np.divide(drawn.thick, thick, out=np.ones_like(thick), where=thick > THINNEST)[:, :, None]
-    k = under.k + ours * (drawn.k - under.k)
-    s = under.s + ours * (drawn.s - under.s)
+    # Both shares by themselves: what is left of 1 would say too little of a very strong film.
+    there = thick > THINNEST
+    ours = np.divide(drawn.thick, thick, out=np.ones_like(thick), where=there)[:, :, None]
+    theirs = np.divide(moved, thick, out=np.zeros_like(thick), where=there)[:, :, None]
+    k = ours * drawn.k + theirs * under.k
+    s = ours * drawn.s + theirs * under.s
     below = replace(under, thick=left, seen=base)
     seen = over(base, k, s, thick, drawn.soak, drawn.specks)
     return replace(drawn, base=base, k=k, s=s, thick=thick, seen=seen, below=below)

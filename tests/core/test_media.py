@@ -1,5 +1,7 @@
 """Media over one another, acts and other lights: facts of the trade (common practice, no source), and what must hold of any stack."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -150,6 +152,16 @@ def test_stacks_are_told_layer_by_layer_whatever_is_computed_with_them(rng, medi
         assert ends[i][0] == pytest.approx(seen.lab, abs=1e-6)
         assert ends[i][1] == pytest.approx(seen.tooth_used, abs=1e-6)
     assert courses[0][0] == pytest.approx(ends[-1][0][None], abs=1e-6)
+
+
+def test_what_a_knife_left_nothing_of_is_blended_over_a_strong_pen():
+    pen = swatch("pen", (94, 0, 0), "white_pen", measured=True)
+    bench = Workbench((replace(pen, solid=np.full(31, DARKEST)), swatch("cream", (92, 0, 18), "oil_pencil")), ground())
+    layers = [Lay(1, Stroke("firm", 5)), Lay(0, Stroke("coat", 3)), Lay(1, Stroke("medium", 3)), Lift("knife")]
+    with np.errstate(invalid="raise", divide="raise"):
+        bare, worked = predict(bench, [layers, [*layers, Blend("finger"), Blend("stump")]])
+    assert delta_e_2000(bare.lab, worked.lab) < 2
+    assert np.isfinite(worked.uncertainty)
 
 
 def test_many_stacks_in_single_precision_are_the_same_to_a_hundredth(rng):
