@@ -51,8 +51,8 @@ def install(api: NinjaAPI) -> None:
     @api.exception_handler(ValidationError)
     def wrong_shape(request: HttpRequest, fault: ValidationError) -> HttpResponse:
         first = fault.errors[0]
-        if first["loc"][0] == "path":
-            # What cannot be an address leads nowhere.
+        if first["loc"][0] == "path" and first["type"].startswith("uuid"):
+            # What cannot be anybody's is nowhere.
             return problem(404, GONE)
         where = path_of(tuple(first["loc"][2:]) or tuple(first["loc"]))
         return problem(400, str(first["msg"]), where=where)
