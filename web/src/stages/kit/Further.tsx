@@ -2,9 +2,6 @@ import { useQuery } from "@tanstack/react-query";
 import { client, got } from "../../api/client";
 import { counted } from "../../parts/words";
 
-// A gain in ΔE00 that is not worth a row of swatches.
-const LITTLE = 0.1;
-
 /** What each further row of swatches would improve, given what was read on this paper; `onRow` lays one out. */
 export function Further(props: {
   kit: string;
@@ -21,15 +18,10 @@ export function Further(props: {
       got(client.GET("/api/kits/{id}/further", { params: { path: { id: kit }, query: { paper } } })),
   });
   if (!told.data?.rows.length) return null;
-  const now = told.data.now;
-  const little = told.data.rows.every((row) => now - row.doubt < LITTLE);
   return (
     <>
       <h3>What another row would teach</h3>
-      <p className="measure">
-        A likely recipe is in doubt by {now.toFixed(1)} now.
-        {little && " Another row would hardly lessen that: draw, or measure another paper."}
-      </p>
+      <p className="measure">A likely recipe is in doubt by {told.data.now.toFixed(1)} now.</p>
       <ul className="further">
         {told.data.rows.map((row) => (
           <li key={row.words}>
