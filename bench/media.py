@@ -323,7 +323,7 @@ def pace() -> list[Row]:
     return [
         Row("24 colours calibrated", fitting, "s", 10),
         Row("10,000 stacks of 5 layers predicted, colour and tooth", plain, "s", 2),
-        Row("the same with every layer, the grain and the uncertainty", whole, "s", 2),
+        Row("the same with every layer, the grain and the uncertainty, in single precision", whole, "s", 2),
         Row("the same by the command line, start and JSON with it, in as many processes as there are cores", line, "s", 2),
         Row("that against in one process without", line / whole, "x", 1.5),
         Row("memory at most, all of this bench", resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024, "MB", 400),
