@@ -189,8 +189,20 @@ def test_how_far_a_place_is_drawn_is_said_by_a_touch_on_the_picture(page, caltin
     page.get_by_role("button", name="Begin to draw").click()
     mark = page.locator(".lit-mark:not(.is-lit)").first
     called = mark.get_attribute("aria-label")
+    # The picture is shown about its places, and each mark lies on its own.
+    frame, whole, box = page.locator(".lit").bounding_box(), page.locator(".lit img").bounding_box(), mark.bounding_box()
+    assert whole["height"] > 1.05 * frame["height"]
+    at = page.evaluate(
+        """async ([id, said]) => {
+            const study = await (await fetch(`/api/studies/${id}`)).json();
+            const place = study.places.find((p) => said.startsWith(`${p.number} ${p.called}`));
+            return [place.x / study.picture.width, place.y / study.picture.height];
+        }""",
+        [id, called],
+    )
+    assert abs(box["x"] + box["width"] / 2 - whole["x"] - at[0] * whole["width"]) < 20
+    assert abs(box["y"] + box["height"] / 2 - whole["y"] - at[1] * whole["height"]) < 20
     # A lit mark may cover another: what is touched is what lies nearest.
-    box = mark.bounding_box()
     page.mouse.click(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
     place = called.split(":")[0].split(" ", 1)[1]
     rows = page.get_by_role("region", name=f"How far {place} is drawn").locator("li")

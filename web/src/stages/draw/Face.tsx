@@ -4,6 +4,7 @@ import { keptClear } from "../../parts/keptClear";
 import { useSize } from "../../parts/useSize";
 import { useStudy } from "../../study/useStudy";
 import { drawnPlaces } from "./drawnPlaces";
+import { faceBox } from "./faceBox";
 
 interface Props {
   lit: Set<string>;
@@ -15,18 +16,22 @@ interface Props {
 const MARK = 25;
 
 /**
- * The reference with the places of this step lit, the others as dots that leave the face to be seen; a touch opens the place
+ * The reference about the places, those of this step lit, the others as dots that leave the face to be seen; a touch opens the place
  * that lies nearest.
  */
 export function Face({ lit, steps, onTouch }: Props) {
   const { study } = useStudy();
   const [frame, size] = useSize<HTMLDivElement>();
   const picture = study.picture;
-  const places = drawnPlaces(study.places, steps).filter((p) => p.x !== null && size.width > 0);
+  const drawn = drawnPlaces(study.places, steps).flatMap((p) =>
+    p.x === null ? [] : [{ ...p, x: p.x, y: p.y! }],
+  );
   if (!picture) return null;
-  const scale = size.width / picture.width;
+  const box = faceBox(drawn, picture);
+  const scale = size.width / box.width;
+  const places = size.width > 0 ? drawn : [];
   const spots = keptClear(
-    places.map((p) => ({ x: p.x! * scale, y: p.y! * scale })),
+    places.map((p) => ({ x: (p.x - box.x) * scale, y: (p.y - box.y) * scale })),
     MARK,
   );
   const nearest = (event: MouseEvent<HTMLDivElement>) => {
@@ -35,11 +40,19 @@ export function Face({ lit, steps, onTouch }: Props) {
     const found = places[away.indexOf(Math.min(...away))];
     if (found) onTouch(found.id);
   };
-  const shape = { "--shape": picture.width / picture.height } as CSSProperties;
+  const shape = { "--shape": box.width / box.height } as CSSProperties;
   return (
     <div className="lit-room" style={shape}>
       <div className="lit" ref={frame} onClick={nearest}>
-        <img src={`/api/pictures/${picture.id}/view.jpg`} alt="The reference with the places of this step" />
+        <img
+          src={`/api/pictures/${picture.id}/view.jpg`}
+          alt="The reference with the places of this step"
+          style={{
+            width: `${(100 * picture.width) / box.width}%`,
+            left: `${(-100 * box.x) / box.width}%`,
+            top: `${(-100 * box.y) / box.height}%`,
+          }}
+        />
         {places.map((p, index) => (
           <button
             key={p.id}
