@@ -33,8 +33,9 @@ _PRESSED = tuple(
     for passes in often
 )
 _USUAL, _USUAL_COATS = Stroke("medium", 2), Stroke("coat", 2)
-# So many cells stand in a row of a sheet.
-_ROW = 8
+# So many cells stand in a row of a sheet; what lessens the doubt of a likely recipe by less (ΔE00) is hardly worth one (common
+# practice: nobody sees it in a drawing).
+_ROW, _HARDLY = 8, 0.1
 # A patch of many coats tells how much the paper drinks; a recipe has few, and lays some of them on wet dye (common practice).
 _COATS = tuple(Stroke("coat", passes) for passes in (2, 3, 4, 6))
 _COATS_USED, _WET = (1, 2, 3), 0.35
@@ -44,11 +45,13 @@ _ACTED, _ACTED_PAIRS = 0.5, 60
 
 @dataclass(frozen=True)
 class FurtherRow:
-    """A row of swatches one might still lay: what it is, its cells, and the doubt (ΔE00) of a likely recipe after it."""
+    """A row of swatches one might still lay: what it is, its cells, the doubt (ΔE00) of a likely recipe after it, and whether it
+    lessens that enough to be worth the work."""
 
     words: str
     cells: tuple[tuple[Layer, ...], ...]
     doubt: float
+    worth: bool
 
 
 def sheet(
@@ -115,6 +118,7 @@ def further_rows(
     for row, said in zip(jac[last:], noise[last:], strict=True):
         spread = _narrowed(spread, row, said)
     aims = jac[len(every) : last]
+    now = _doubt(spread, aims)
     found, at = [], 0
     for words, cells in kinds.items():
         here = slice(at, at + len(cells))
@@ -124,8 +128,9 @@ def further_rows(
         for i in chosen:
             after = _narrowed(after, jac[here][i], noise[here][i])
         if chosen:
-            found.append(FurtherRow(words, tuple(cells[i] for i in sorted(chosen)), _doubt(after, aims)))
-    return _doubt(spread, aims), sorted(found, key=lambda r: r.doubt)[:most]
+            doubt = _doubt(after, aims)
+            found.append(FurtherRow(words, tuple(cells[i] for i in sorted(chosen)), doubt, now - doubt >= _HARDLY))
+    return now, sorted(found, key=lambda r: r.doubt)[:most]
 
 
 def _kinds(bench: Workbench, at_hand: Sequence[int]) -> dict[str, list[tuple[Layer, ...]]]:

@@ -36,11 +36,13 @@ class GridOut(Schema):
 
 
 class FurtherRowOut(Schema):
-    """A row of swatches one might still lay, in words and cell by cell, and the doubt of a likely recipe after it (ΔE00)."""
+    """A row of swatches one might still lay, in words and cell by cell, the doubt of a likely recipe after it (ΔE00), and whether
+    it is worth the work."""
 
     words: str
     cells: list[str]
     doubt: float
+    worth: bool
 
 
 class FurtherOut(Schema):

@@ -243,7 +243,8 @@ def further(owner: Any, kit_id: uuid.UUID, paper_id: uuid.UUID) -> FurtherOut:
     now, rows = _further(kit, bench, measured_on(kit, paper, bench))
     names = _names(kit)
     told = [
-        FurtherRowOut(words=r.words, cells=[_words(said(bench, c), names) for c in r.cells], doubt=round(r.doubt, 2)) for r in rows
+        FurtherRowOut(words=r.words, cells=[_words(said(bench, c), names) for c in r.cells], doubt=round(r.doubt, 2), worth=r.worth)
+        for r in rows
     ]
     return FurtherOut(now=round(now, 2), rows=told)
 

@@ -77,7 +77,22 @@ def test_further_rows_are_told_by_what_they_would_leave_in_doubt():
     assert blank - rows[0].doubt > now - after[0].doubt > 0
     assert not {c for r in after for c in r.cells} & {p.layers for p in patches}
     assert all(len(r.cells) == 8 for r in rows)
+    assert rows[0].worth
     assert further_rows(bench, [], frozenset(range(len(LABS)))) == (0.0, [])
+
+
+def test_a_row_is_said_to_be_hardly_worth_laying_once_it_teaches_nothing_that_is_seen():
+    # A tenth of a difference nobody sees in a drawing (common practice).
+    _, bench, patches, _, _ = world()
+    known = [p.layers for p in patches]
+    now, rows = further_rows(bench, known)
+    while rows[0].worth:
+        assert now - rows[0].doubt >= 0.1
+        known += rows[0].cells
+        now, rows = further_rows(bench, known)
+    assert len(known) < len(patches) + 40
+    assert 0 < now - rows[0].doubt < 0.1
+    assert not any(r.worth for r in rows)
 
 
 def test_what_was_never_laid_wet_is_what_a_marker_s_row_would_teach_most():

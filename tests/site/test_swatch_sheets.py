@@ -286,6 +286,7 @@ def test_a_chart_of_ones_own_becomes_colours_and_patches_all_or_nothing(artist):
     after = artist.get(f"kits/{kit}/further?paper={paper}").json()
     assert after["now"] < before["now"]
     assert all(r["doubt"] < after["now"] for r in after["rows"])
+    assert [r["worth"] for r in after["rows"]] == [after["now"] - r["doubt"] > 0.1 for r in after["rows"]]
     row = after["rows"][0]
     laid_out = artist.post(f"kits/{kit}/sheets", {"paper": paper, "row": row["words"]}).json()
     assert [c["words"] for c in laid_out["cells"]] == row["cells"]

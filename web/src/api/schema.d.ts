@@ -2188,7 +2188,8 @@ export interface components {
     };
     /**
      * FurtherRowOut
-     * @description A row of swatches one might still lay, in words and cell by cell, and the doubt of a likely recipe after it (ΔE00).
+     * @description A row of swatches one might still lay, in words and cell by cell, the doubt of a likely recipe after it (ΔE00), and whether
+     *     it is worth the work.
      */
     FurtherRowOut: {
       /** Words */
@@ -2197,6 +2198,8 @@ export interface components {
       cells: string[];
       /** Doubt */
       doubt: number;
+      /** Worth */
+      worth: boolean;
     };
     /**
      * ReaderOut

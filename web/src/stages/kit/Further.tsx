@@ -21,7 +21,10 @@ export function Further(props: {
   return (
     <>
       <h3>What another row would teach</h3>
-      <p className="measure">A likely recipe is in doubt by {told.data.now.toFixed(1)} now.</p>
+      <p className="measure">
+        A likely recipe is in doubt by {told.data.now.toFixed(1)} now.
+        {!told.data.rows.some((row) => row.worth) && " Another row would hardly lessen that."}
+      </p>
       <ul className="further">
         {told.data.rows.map((row) => (
           <li key={row.words}>
