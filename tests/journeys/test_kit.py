@@ -90,6 +90,8 @@ def test_a_chart_of_ones_own_becomes_a_kit(page, caltin, tmp_path):
     photo.write_bytes(photograph(map_, 6.0, spectra, shot))
     new_kit(page, caltin)
     page.get_by_role("link", name="Measure it").click()
+    # Of colours that are not there no sheet can be laid out.
+    expect(page.get_by_role("button", name="Lay it out")).to_have_count(0)
     page.get_by_role("button", name="I have a chart already").click()
     page.get_by_label("The photograph").set_input_files(photo)
     image = page.get_by_alt_text("Your chart; touch its corners")

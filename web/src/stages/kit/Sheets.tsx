@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useState, type ReactNode } from "react";
 import { Link, useParams } from "react-router";
 import { client, got, Problem, sendFile, type SwatchSheetOut } from "../../api/client";
-import { Fault, Opening } from "../../parts/Says";
+import { Empty, Fault, Opening } from "../../parts/Says";
 import { useSettings } from "../../parts/settings";
 import { counted, onDay } from "../../parts/words";
 import { PhotoLight } from "../../study/PhotoLight";
@@ -83,6 +83,7 @@ export function Sheets() {
   const here = sheets.data?.filter((s) => s.paper === paper) ?? [];
   const read = here.flatMap((s) => s.cells).filter((c) => c.ok).length;
   const shown = here.find((s) => s.id === open) ?? here[0];
+  const bare = kit.data.colours.length === 0;
   const keep = (sheet: SwatchSheetOut) => {
     setOpen(sheet.id);
     setOwn(false);
@@ -157,6 +158,17 @@ export function Sheets() {
               )}
               <Cells cells={shown.cells} />
             </>
+          ) : bare ? (
+            <Empty
+              action={
+                <button type="button" className="act" onClick={() => setOwn(true)}>
+                  I have a chart already
+                </button>
+              }
+            >
+              No colours yet. The solid swatches of a chart you have become the colours of this rack, the
+              others teach how they lie in your hand; a sheet can be laid out after that.
+            </Empty>
           ) : (
             <>
               <h2>No sheet on this paper yet</h2>
@@ -271,44 +283,61 @@ export function Sheets() {
               </>
             )}
             <Further kit={id} paper={paper} read={read} busy={busy !== ""} onRow={layOut} />
-            <h3>A new sheet</h3>
-            <label className="field">
-              How long have you got?
-              <select value={many} onChange={(event) => setMany(Number(event.target.value))}>
-                {EVENINGS.map(([count, words]) => (
-                  <option key={count} value={count}>
-                    {words}
-                  </option>
-                ))}
-              </select>
-            </label>
-            <div className="field-row">
-              <label className="field">
-                Page
-                <select value={page} onChange={(event) => setPage(event.target.value as "A4" | "letter")}>
-                  <option value="A4">A4</option>
-                  <option value="letter">letter</option>
-                </select>
-              </label>
-            </div>
-            <label className="check">
-              <input type="checkbox" checked={frame} onChange={(event) => setFrame(event.target.checked)} /> A
-              frame to cut out, for paper no printer takes
-            </label>
-            {kit.data.colours.some((c) => c.medium !== "alcohol_marker") && (
-              <label className="check">
-                <input type="checkbox" checked={acts} onChange={(event) => setActs(event.target.checked)} /> I
-                blend and lift: ask for that too
-              </label>
+            {!bare && (
+              <>
+                <h3>A new sheet</h3>
+                <label className="field">
+                  How long have you got?
+                  <select value={many} onChange={(event) => setMany(Number(event.target.value))}>
+                    {EVENINGS.map(([count, words]) => (
+                      <option key={count} value={count}>
+                        {words}
+                      </option>
+                    ))}
+                  </select>
+                </label>
+                <div className="field-row">
+                  <label className="field">
+                    Page
+                    <select value={page} onChange={(event) => setPage(event.target.value as "A4" | "letter")}>
+                      <option value="A4">A4</option>
+                      <option value="letter">letter</option>
+                    </select>
+                  </label>
+                </div>
+                <label className="check">
+                  <input
+                    type="checkbox"
+                    checked={frame}
+                    onChange={(event) => setFrame(event.target.checked)}
+                  />{" "}
+                  A frame to cut out, for paper no printer takes
+                </label>
+                {kit.data.colours.some((c) => c.medium !== "alcohol_marker") && (
+                  <label className="check">
+                    <input
+                      type="checkbox"
+                      checked={acts}
+                      onChange={(event) => setActs(event.target.checked)}
+                    />{" "}
+                    I blend and lift: ask for that too
+                  </label>
+                )}
+                <div className="actions">
+                  <button
+                    type="button"
+                    className="act"
+                    disabled={busy !== "" || !paper}
+                    onClick={() => layOut()}
+                  >
+                    Lay it out
+                  </button>
+                  <button type="button" className="tool" onClick={() => setOwn(true)}>
+                    I have a chart already
+                  </button>
+                </div>
+              </>
             )}
-            <div className="actions">
-              <button type="button" className="act" disabled={busy !== "" || !paper} onClick={() => layOut()}>
-                Lay it out
-              </button>
-              <button type="button" className="tool" onClick={() => setOwn(true)}>
-                I have a chart already
-              </button>
-            </div>
           </section>
         </aside>
       </div>
