@@ -1,4 +1,4 @@
-"""The tooth of a sheet: how deep its valleys lie, and how much it holds."""
+"""The tooth of a sheet: how deep its valleys lie, how much it holds, and what it takes of a pass."""
 
 from dataclasses import dataclass
 from types import MappingProxyType
@@ -6,12 +6,14 @@ from types import MappingProxyType
 import numpy as np
 
 from caltin_core.colour.tables import Floats
-from caltin_core.media.film import DARKEST_FILM, seen_through, surface_put_on, surface_taken_off
+from caltin_core.media.film import DARKEST_FILM, THINNEST, seen_through, surface_put_on, surface_taken_off
 
 # Into how many alike shares of the sheet its depths are parted; into few where doubts are told, or where a search only begins.
 QUANTILES, FEW_QUANTILES = 6, 3
 # The shape of an ordinary sheet's depths: peaks are many, deep valleys few.
 _ORDINARY = 1.2
+# A refusal so near 1 is taken for 1, whose law has a form of its own.
+_PLAIN = 1e-3
 
 
 def _kept(reflectance: Floats, was: Floats) -> Floats:
@@ -79,3 +81,60 @@ TEETH = MappingProxyType(
         "card": Tooth(0.3, 2.8),
     }
 )
+
+
+def passed(
+    fill: Floats, brings: Floats, reach: Floats, builds: Floats, passes: Floats, tooth: Tooth
+) -> tuple[Floats, Floats, Floats]:  # fmt: skip
+    """What valleys (B, Q) that hold `fill` take of `passes` (B,), one at least: the first brings `brings[0]` (B,) to what lies
+    highest, each later one `brings[1]`. Also how much of all that was brought met what was full already, and how surely the last
+    pass met each valley, 0-1; all (B, Q).
+
+    A pass rests on what lies highest, and finds valleys so much less as they lie deeper than it `reach`es (B,). Where much lies
+    the surface has grown, by `builds` (B,) depths for each unit: what strokes build up on the hills leaves the valleys deeper.
+    """
+    # Those with the most passes come first, so that each turn is of the first so many; valleys by rows, which are few.
+    order = np.argsort(-passes, kind="stable")
+    going = len(passes) - np.searchsorted(passes[order[::-1]], np.arange(int(passes.max(initial=0))), side="right")
+    valleys = tooth.valleys().astype(fill.dtype, copy=False)[:, None]
+    now, brings, reach, builds = np.ascontiguousarray(fill[order].T), brings[:, order], reach[order], builds[order]
+    out = np.zeros((3, *now.shape), dtype=np.result_type(now, brings))
+    for turn, many in enumerate(going.tolist()):
+        here = now[:, :many]
+        deep = valleys - builds[:many] * here
+        deep -= deep.min(axis=0) - valleys[0]
+        deep /= reach[:many]
+        if tooth.edge != 1:
+            deep **= tooth.edge
+        out[2, :, :many] = np.exp(np.negative(deep, out=deep), out=deep)
+        more, refused = taken(here, brings[min(turn, 1), :many] * deep, tooth)
+        here += more
+        out[0, :, :many] += more
+        out[1, :, :many] += refused
+    held, over_full, meets = out[:, :, np.argsort(order)].transpose(0, 2, 1)
+    return held, over_full, meets
+
+
+def taken(fill: Floats, rate: Floats, tooth: Tooth) -> tuple[Floats, Floats]:
+    """What valleys that hold `fill` take of one pass that would lay `rate` on empty ones, and how much of it met what was full
+    already; arrays of one shape.
+
+    They take x less and less: dx/dt = rate · (1 − (fill + own · x)/capacity)^refusal. What it laid refuses the next one wholly.
+    """
+    room = np.maximum(1 - fill / tooth.capacity, 0)
+    filled = rate * (-tooth.own / tooth.capacity)
+    if abs(tooth.refusal - 1.0) < _PLAIN:
+        # It takes a share of the room that is left.
+        np.expm1(filled, out=filled)
+        filled *= room
+    else:
+        power = 1 - tooth.refusal
+        np.maximum(room, THINNEST, out=room)
+        filled *= power
+        filled += room**power
+        np.maximum(filled, THINNEST, out=filled)
+        filled **= 1 / power
+        filled -= room
+        np.minimum(filled, 0, out=filled)
+    filled /= -tooth.own
+    return tooth.capacity * filled, rate * (1 - room + filled / 2)

@@ -5,8 +5,8 @@ import pytest
 
 from caltin_core.media.hand import Hand
 from caltin_core.media.layers import STROKE_INDEX, Stroke
-from caltin_core.media.stack import passed, strokes_of, taken
-from caltin_core.media.tooth import Tooth
+from caltin_core.media.stack import strokes_of
+from caltin_core.media.tooth import Tooth, passed, taken
 
 
 def test_a_pass_is_refused_by_what_earlier_passes_laid_and_as_far_as_the_sheet_says_by_itself():
