@@ -9,9 +9,9 @@ export COLOUR_SCIENCE__FILTER_USAGE_WARNINGS ?= True
 PY := .venv/bin/python
 WEB_SOURCES := $(shell find web/src web/index.html web/vite.config.ts web/tsconfig.json -type f 2>/dev/null)
 
-.PHONY: help demo test test-core test-site test-journeys bench lint lint-python lint-web dev types screenshots
+.PHONY: help demo run test test-core test-site test-journeys bench lint lint-python lint-web dev types screenshots
 help:
-	@echo "make demo | test | bench | lint | dev | types | screenshots   (README.md says more)"
+	@echo "make demo | run | test | bench | lint | dev | types | screenshots   (README.md says more)"
 
 .stamps/venv:
 	scripts/make_venv.sh
@@ -38,6 +38,10 @@ help:
 demo:
 	$(MAKE) -j2 .stamps/app .stamps/web .stamps/pango
 	$(PY) manage.py launch --demo-artist
+
+run:
+	$(MAKE) -j2 .stamps/app .stamps/web .stamps/pango
+	$(PY) manage.py launch --own-shelf
 
 test:
 	$(MAKE) -j3 --output-sync=target test-journeys lint test-core test-site

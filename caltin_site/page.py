@@ -29,7 +29,7 @@ def _entry(stamp: float) -> dict[str, Any]:
 def page(request: HttpRequest) -> HttpResponse:
     """The application, or how to come in."""
     if not request.user.is_authenticated:
-        return render(request, "door.html", {"door": settings.DEMO_DOOR}, status=200 if request.path == "/" else 401)
+        return render(request, "door.html", {"door": settings.DOOR}, status=200 if request.path == "/" else 401)
     manifest = settings.WEB_DIST / ".vite" / "manifest.json"
     response = render(request, "page.html", _entry(manifest.stat().st_mtime))
     response.headers["Cache-Control"] = "no-cache"

@@ -24,8 +24,8 @@ def _secret() -> str:
 SECRET_KEY = _secret()
 DEBUG = False
 ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]"]
-# Set by `manage.py launch --demo-artist` alone: the exact host and port at which the demo artist is let in.
-DEMO_DOOR = os.environ.get("CALTIN_DEMO_DOOR", "")
+# Set by `manage.py launch` alone: the exact host and port at which an artist is let in, and who.
+DOOR, DOOR_ARTIST = os.environ.get("CALTIN_DOOR", ""), os.environ.get("CALTIN_DOOR_ARTIST", "")
 
 INSTALLED_APPS = [
     "django.contrib.auth",
@@ -47,7 +47,7 @@ MIDDLEWARE = [
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
-    "caltin_site.accounts.doors.demo_door",
+    "caltin_site.accounts.doors.door",
 ]
 ROOT_URLCONF = "caltin_site.urls"
 WSGI_APPLICATION = "caltin_site.wsgi.application"

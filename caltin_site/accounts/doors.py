@@ -1,12 +1,13 @@
-"""The demo artist's door: signed in by itself, on this machine, when the launcher was told so."""
+"""The door: the artist whom the launcher was told of is signed in by itself, on this machine."""
 
 from collections.abc import Callable
 
 from django.conf import settings
-from django.contrib.auth import get_user_model, login
+from django.contrib.auth import get_user_model, login, logout
 from django.http import HttpRequest, HttpResponse
 
-DEMO_ARTIST = "demo-artist"
+# Whose shelf holds the demo, and whose is their own.
+DEMO_ARTIST, OWN_ARTIST = "demo-artist", "artist"
 _FORWARDED = (
     "HTTP_FORWARDED",
     "HTTP_VIA",
@@ -35,12 +36,15 @@ def opens(request: HttpRequest, door: str) -> bool:
     )
 
 
-def demo_door(get_response: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpRequest], HttpResponse]:
-    """Sign the demo artist in where `opens` says so."""
+def door(get_response: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpRequest], HttpResponse]:
+    """Sign the artist of this door in where `opens` says so, and out again who came in by another."""
 
     def answer(request: HttpRequest) -> HttpResponse:
-        if not request.user.is_authenticated and opens(request, settings.DEMO_DOOR):
-            artist = get_user_model().objects.filter(username=DEMO_ARTIST).first()
+        who = settings.DOOR_ARTIST
+        if who and request.user.is_authenticated and request.user.get_username() != who:
+            logout(request)
+        if who and not request.user.is_authenticated and opens(request, settings.DOOR):
+            artist = get_user_model().objects.filter(username=who).first()
             if artist is not None:
                 login(request, artist, backend="django.contrib.auth.backends.ModelBackend")
         return get_response(request)

@@ -32,10 +32,10 @@ def pytest_collection_modifyitems(items):
 
 
 class Caltin:
-    """`manage.py launch` on a folder of its own."""
+    """`manage.py launch` on a folder of its own, for the demo artist or whom it is told to let in."""
 
-    def __init__(self, var):
-        self.var = var
+    def __init__(self, var, who="--demo-artist"):
+        self.var, self.who = var, who
         with socket.socket() as free:
             free.bind(("127.0.0.1", 0))
             self.port = free.getsockname()[1]
@@ -44,7 +44,7 @@ class Caltin:
 
     def start(self):
         environment = {**os.environ, "CALTIN_VAR": str(self.var), "DJANGO_SETTINGS_MODULE": "caltin_site.settings"}
-        command = [sys.executable, "manage.py", "launch", "--demo-artist", "--port", str(self.port)]
+        command = [sys.executable, "manage.py", "launch", self.who, "--port", str(self.port)]
         with open(self.var / "log.txt", "ab") as log:
             self.process = subprocess.Popen(command, cwd=ROOT, env=environment, stdout=log, stderr=log, start_new_session=True)
         for _ in range(1800):

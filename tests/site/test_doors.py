@@ -12,7 +12,8 @@ from django.core.management import CommandError, call_command
 from django.test import Client
 from PIL import Image
 
-from caltin_site.accounts.doors import DEMO_ARTIST
+from caltin_core.media.hand import HANDS
+from caltin_site.accounts.doors import DEMO_ARTIST, OWN_ARTIST
 from caltin_site.api import api
 from caltin_site.journal.models import Entry
 from caltin_site.library.models import Keepsake
@@ -30,7 +31,7 @@ VISIT = {
 
 @pytest.fixture
 def demo_door(db, settings, django_user_model):
-    settings.DEMO_DOOR = DOOR
+    settings.DOOR, settings.DOOR_ARTIST = DOOR, DEMO_ARTIST
     return django_user_model.objects.create_user(DEMO_ARTIST)
 
 
@@ -67,21 +68,43 @@ def test_nobody_is_let_in_any_other_way(demo_door, headers):
 def test_nobody_is_let_in_at_another_page_without_fetch_metadata_or_without_the_flag(demo_door, settings):
     assert not signed_in("/studies/1/look", **VISIT)
     assert not signed_in(HTTP_HOST=DOOR)
-    settings.DEMO_DOOR = ""
+    settings.DOOR = ""
     assert not signed_in(**VISIT)
 
 
 def test_who_typed_another_name_of_this_machine_is_told_the_address(demo_door, settings):
     said = Client().get("/", **{**VISIT, "HTTP_HOST": "localhost:8000"}).content.decode()
     assert f"http://{DOOR}/" in said
-    settings.DEMO_DOOR = ""
+    settings.DOOR = ""
     assert "http://" not in Client().get("/", **VISIT).content.decode()
 
 
-def test_the_launcher_refuses_the_demo_artist_on_any_address_but_loopback():
-    for address in ("0.0.0.0", "192.168.0.4", "::", "example.org"):
-        with pytest.raises(CommandError, match="this machine only"):
-            call_command("launch", "--demo-artist", address=address)
+def test_who_came_in_by_another_door_is_let_out_and_in_again_as_the_artist_of_this_one(demo_door, settings, django_user_model):
+    client = Client()
+    client.get("/", **VISIT)
+    assert client.get("/api/me", HTTP_HOST=DOOR).json()["name"] == DEMO_ARTIST
+    django_user_model.objects.create_user(OWN_ARTIST)
+    settings.DOOR_ARTIST = OWN_ARTIST
+    assert client.get("/api/rack", HTTP_HOST=DOOR).status_code == 401
+    client.get("/", **VISIT)
+    assert client.get("/api/me", HTTP_HOST=DOOR).json()["name"] == OWN_ARTIST
+
+
+def test_whoever_comes_in_has_hands_to_start_from_and_has_them_once(demo_door):
+    for _ in range(2):
+        client = Client()
+        client.get("/", **VISIT)
+        rack = client.get("/api/rack", HTTP_HOST=DOOR).json()
+        assert (len(rack["hands"]), rack["kits"], rack["papers"]) == (len(HANDS), [], [])
+
+
+def test_the_launcher_lets_nobody_in_by_itself_on_any_address_but_loopback():
+    for flag in ("--demo-artist", "--own-shelf"):
+        for address in ("0.0.0.0", "192.168.0.4", "::", "example.org"):
+            with pytest.raises(CommandError, match=f"{flag} .*this machine only"):
+                call_command("launch", flag, address=address)
+    with pytest.raises(CommandError, match="not allowed with"):
+        call_command("launch", "--own-shelf", "--demo-artist")
 
 
 def test_cookies_are_strict_and_the_session_is_not_for_scripts(demo_door):

@@ -14,12 +14,14 @@ from pathlib import Path
 from typing import Any
 
 from django.conf import settings
+from django.contrib.auth import get_user_model
 from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.db import connection
 from django.db.migrations.executor import MigrationExecutor
 
 from caltin_core.lanes import open_lanes
+from caltin_site.accounts.doors import DEMO_ARTIST, OWN_ARTIST
 
 KEPT_BACKUPS = 10
 
@@ -30,17 +32,21 @@ class Command(BaseCommand):
     help = "Start Caltin: server and worker."
 
     def add_arguments(self, parser: CommandParser) -> None:
-        """Where to listen, and whether the demo artist is let in."""
+        """Where to listen, and which artist is let in."""
         parser.add_argument("--address", default="127.0.0.1")
         parser.add_argument("--port", type=int, default=int(os.environ.get("PORT", "8000")))
-        parser.add_argument("--demo-artist", action="store_true", help="sign the demo artist in, on this machine only")
+        who = parser.add_mutually_exclusive_group()
+        who.add_argument("--demo-artist", action="store_true", help="sign the demo artist in, on this machine only")
+        who.add_argument("--own-shelf", action="store_true", help="sign you in to a shelf of your own, on this machine only")
         parser.add_argument("--dev", action="store_true", help="reload on changes, and build the pages as they change")
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Prepare, start, watch, and stop both when either ends."""
         address, port = options["address"], options["port"]
-        if options["demo_artist"] and not _loopback(address):
-            raise CommandError(f"--demo-artist signs anybody in: it listens on this machine only, not on {address}")
+        who = DEMO_ARTIST if options["demo_artist"] else OWN_ARTIST if options["own_shelf"] else ""
+        if who and not _loopback(address):
+            flag = "--demo-artist" if options["demo_artist"] else "--own-shelf"
+            raise CommandError(f"{flag} signs anybody in: it listens on this machine only, not on {address}")
         _copy_aside()
         call_command("migrate", verbosity=0, interactive=False)
         if options["demo_artist"]:
@@ -49,8 +55,10 @@ class Command(BaseCommand):
             # This process has nothing else to do yet.
             open_lanes()
             load()
+        elif who:
+            get_user_model().objects.get_or_create(username=who)
         call_command("collectstatic", verbosity=0, interactive=False, clear=True)
-        environment = {**os.environ, "CALTIN_DEMO_DOOR": f"{address}:{port}" if options["demo_artist"] else ""}
+        environment = {**os.environ, "CALTIN_DOOR": f"{address}:{port}" if who else "", "CALTIN_DOOR_ARTIST": who}
         server = [
             sys.executable, "-m", "gunicorn", "caltin_site.wsgi", "--bind", f"{address}:{port}", "--worker-class", "gthread",
             "--workers", "1", "--threads", "6", "--log-level", "warning", "--no-control-socket",

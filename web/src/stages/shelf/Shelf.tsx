@@ -16,6 +16,7 @@ import { Fault, Loading } from "../../parts/Says";
 import { Chip } from "../../parts/Swatch";
 import { useKeys } from "../../parts/useKeys";
 import { useRack, useStudies, useWith } from "../../study/queries";
+import { FirstThings, firstThing } from "./FirstThings";
 import { JournalSearch } from "./JournalSearch";
 import { PaperForm } from "./PaperForm";
 import { TonesBall } from "./TonesBall";
@@ -48,7 +49,10 @@ export function Shelf() {
     document.title = "Shelf · Caltin";
   }, []);
 
+  const first = rack.data ? firstThing(rack.data) : null;
+  const ready = first === null && chosen.kit && chosen.paper && chosen.hand;
   const begin = async (picture: File | null) => {
+    if (first) return;
     setProblem(null);
     try {
       let taken: PictureOut | null = null;
@@ -102,7 +106,6 @@ export function Shelf() {
     return () => window.removeEventListener("paste", pasted);
   }, []);
 
-  const ready = chosen.kit && chosen.paper && chosen.hand;
   return (
     <div className="shelf">
       <header className="shelf-head">
@@ -128,13 +131,19 @@ export function Shelf() {
             if (dropped) void begin(dropped);
           }}
         >
-          <h2>Begin with a picture</h2>
-          <p>
-            Drop a portrait here, paste one, or choose it. It stays on this machine; only its pixels are kept.
-          </p>
+          <h2>{first ? "Before the first picture" : "Begin with a picture"}</h2>
+          {rack.data && first && (
+            <FirstThings rack={rack.data} onPaper={() => setPaper("new")} onKit={() => void newKit()} />
+          )}
+          {!first && (
+            <p>
+              Drop a portrait here, paste one, or choose it. It stays on this machine; only its pixels are
+              kept.
+            </p>
+          )}
           {busy ? (
             <Loading what={busy} />
-          ) : (
+          ) : first ? null : (
             <div className="actions">
               <button type="button" className="act" disabled={!ready} onClick={() => file.current?.click()}>
                 Choose a picture
@@ -153,7 +162,7 @@ export function Shelf() {
             onChange={(event) => event.target.files?.[0] && void begin(event.target.files[0])}
           />
           <Fault problem={problem} />
-          {rack.data && (
+          {rack.data && !first && (
             <div className="begin-with">
               {(
                 [
@@ -183,9 +192,6 @@ export function Shelf() {
               ))}
             </div>
           )}
-          {rack.data && !(rack.data.kits.length && rack.data.papers.length) && (
-            <Fault>A study needs a kit and a paper: add one under Kits and one under Papers.</Fault>
-          )}
         </section>
 
         <section className="studies" aria-label="Studies">
@@ -203,7 +209,9 @@ export function Shelf() {
           {(studies.data?.length ?? 0) > 0 && <JournalSearch />}
           {studies.error && <Fault problem={studies.error as Problem} />}
           {studies.isLoading && <Loading what="Fetching the studies" />}
-          {studies.data?.length === 0 && <p>No study yet. The first picture you drop begins one.</p>}
+          {studies.data?.length === 0 && (
+            <p>No study yet. {first ? "" : "The first picture you drop begins one."}</p>
+          )}
           <ul>
             {studies.data?.map((s) => (
               <li key={s.id}>

@@ -1,0 +1,53 @@
+"""A shelf of one's own, from nothing to the first recipe, in a real browser. Invented colours."""
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.journeys.conftest import PURSER, Caltin
+
+
+@pytest.fixture
+def own(tmp_path):
+    own = Caltin(tmp_path, "--own-shelf")
+    own.start()
+    yield own
+    own.stop()
+
+
+def test_a_shelf_of_ones_own_leads_from_nothing_to_the_first_recipe(browser, own, watched):
+    from axe_playwright_python.sync_playwright import Axe
+
+    context = browser.new_context()
+    page = watched(context.new_page(), own.address)
+    page.goto(own.address)
+    expect(page.get_by_role("heading", name="Before the first picture")).to_be_visible()
+    expect(page.get_by_text("No study yet.")).to_be_visible()
+    expect(page.get_by_role("button", name="Choose a picture")).to_have_count(0)
+    assert Axe().run(page).violations_count == 0
+    page.get_by_role("button", name="Add your paper").click()
+    page.get_by_label("Name", exact=True).fill("Galley card")
+    page.get_by_role("button", name="Add this paper").click()
+    page.get_by_role("button", name="Add your kit").click()
+    page.get_by_role("button", name="Add the first colour").wait_for()
+    page.goto(own.address)
+    page.get_by_role("link", name="Put colours in").click()
+    page.get_by_role("button", name="Add the first colour").click()
+    for name, tone in (("Tally Ochre", "62 18 36"), ("Bilge", "#3a2c28")):
+        page.get_by_label("Name", exact=True).fill(name)
+        page.get_by_label(re.compile("Tone of the solid")).fill(tone)
+        page.get_by_role("button", name="Put it in the box").click()
+        expect(page.get_by_role("button", name=re.compile(name))).to_be_visible()
+        page.get_by_role("button", name="Add a colour").click()
+    page.get_by_role("link", name="Shelf").click()
+    expect(page.locator(".begin-with select").last.locator("option")).not_to_have_count(0)
+    page.get_by_label("Picture").set_input_files(PURSER)
+    page.get_by_role("tab", name="Zones").or_(page.get_by_role("button", name="Zones")).first.wait_for()
+    page.goto(own.address)
+    expect(page.get_by_role("heading", name="Begin with a picture")).to_be_visible()
+    page.get_by_role("button", name="From a planned light or tones").click()
+    page.get_by_role("button", name=re.compile("Take these")).click()
+    page.get_by_role("link", name="Match").click()
+    expect(page.get_by_role("link", name=re.compile("Match 8 of 8"))).to_be_visible(timeout=60_000)
+    context.close()
