@@ -228,8 +228,10 @@ def change_paper(request: HttpRequest, id: UUID, body: PaperChange) -> PaperOut:
 
 @router.post("/tone", response=Tone)
 def tone(request: HttpRequest, body: ToneAsked) -> Tone:
-    """What a typed hex is as a tone."""
+    """What a typed colour is as a tone."""
+    if (body.hex is None) == (body.lab is None):
+        raise BadRequest("hex", "a colour is typed as hex or as Lab")
     try:
-        return Tone.of(lab_from_hex(body.hex))
+        return Tone.of(body.lab.array() if body.lab else lab_from_hex(body.hex or ""))
     except ValueError as fault:
         raise BadRequest("hex", str(fault)) from None

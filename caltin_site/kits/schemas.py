@@ -248,9 +248,10 @@ class PaperChange(NewPaper):
 
 
 class ToneAsked(Strict):
-    """A colour typed as hex."""
+    """A colour typed as hex, or as Lab."""
 
-    hex: str
+    hex: str | None = None
+    lab: Lab | None = None
 
 
 class CoveredOut(Schema):

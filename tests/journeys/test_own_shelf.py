@@ -34,12 +34,17 @@ def test_a_shelf_of_ones_own_leads_from_nothing_to_the_first_recipe(browser, own
     page.goto(own.address)
     page.get_by_role("link", name="Put colours in").click()
     page.get_by_role("button", name="Add the first colour").click()
+    page.get_by_label("Medium").select_option("oil_pencil")
     for name, tone in (("Tally Ochre", "62 18 36"), ("Bilge", "#3a2c28")):
         page.get_by_label("Name", exact=True).fill(name)
         page.get_by_label(re.compile("Tone of the solid")).fill(tone)
         page.get_by_role("button", name="Put it in the box").click()
         expect(page.get_by_role("button", name=re.compile(name))).to_be_visible()
-        page.get_by_role("button", name="Add a colour").click()
+        # Who types in a box goes on with the next colour, of the same medium.
+        expect(page.get_by_text(f"{name} is in the box.")).to_be_visible()
+        expect(page.get_by_label("Name", exact=True)).to_be_focused()
+        expect(page.get_by_label("Name", exact=True)).to_have_value("")
+        expect(page.get_by_label("Medium")).to_have_value("oil_pencil")
     page.get_by_role("link", name="Shelf").click()
     expect(page.locator(".begin-with select").last.locator("option")).not_to_have_count(0)
     page.get_by_label("Picture").set_input_files(PURSER)

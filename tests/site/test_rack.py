@@ -130,3 +130,14 @@ def test_another_artist_sees_none_of_it(artist, stranger):
     assert stranger.get(f"kits/{kit}/told").status_code == 404
     assert stranger.put(f"kits/{kit}/states", {"colour": "a", "state": "dry"}).status_code == 404
     assert stranger.get(f"kits/{kit}/file/csv").status_code == 404
+
+
+def test_a_typed_colour_is_shown_as_it_is_whichever_way_it_was_typed(artist):
+    by_hex = artist.post("tone", {"hex": "#c0504d"}).json()
+    by_lab = artist.post("tone", {"lab": by_hex["lab"]}).json()
+    assert by_lab == by_hex
+    assert by_hex["hex"] == "#c0504d"
+    assert not artist.post("tone", {"lab": {"l": 60, "a": 120, "b": -120}}).json()["in_srgb"]
+    for body, where in (({}, "hex"), ({"hex": "#c0504d", "lab": by_hex["lab"]}, "hex"), ({"hex": "crimson"}, "hex")):
+        answer = artist.post("tone", body)
+        assert (answer.status_code, answer.json()["where"]) == (400, where)

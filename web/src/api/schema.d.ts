@@ -447,7 +447,7 @@ export interface paths {
     put?: never;
     /**
      * Tone
-     * @description What a typed hex is as a tone.
+     * @description What a typed colour is as a tone.
      */
     post: operations["caltin_site_kits_api_tone"];
     delete?: never;
@@ -2252,11 +2252,12 @@ export interface components {
     };
     /**
      * ToneAsked
-     * @description A colour typed as hex.
+     * @description A colour typed as hex, or as Lab.
      */
     ToneAsked: {
       /** Hex */
-      hex: string;
+      hex?: string | null;
+      lab?: components["schemas"]["Lab"] | null;
     };
     /**
      * PictureOut

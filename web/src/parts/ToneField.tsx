@@ -1,5 +1,7 @@
+import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import { client, got, type Lab, type Tone } from "../api/client";
+import { client, got, type Lab } from "../api/client";
+import { Chip } from "./Swatch";
 
 /** A tone typed as `L a b` or as hex. What was typed stays; what is wrong with it is said beside it. */
 export function ToneField({
@@ -15,7 +17,12 @@ export function ToneField({
     start ? [start.l, start.a, start.b].map((v) => +v.toFixed(2)).join(" ") : "",
   );
   const [fault, setFault] = useState("");
-  const [shown, setShown] = useState<Tone | null>(null);
+  const [lab, setLab] = useState(start ?? null);
+  const shown = useQuery({
+    queryKey: ["tone", lab],
+    enabled: lab !== null,
+    queryFn: () => got(client.POST("/api/tone", { body: { lab } })),
+  }).data;
   const asked = useRef(0);
   const heard = useRef(onTone);
   useEffect(() => {
@@ -24,11 +31,11 @@ export function ToneField({
   const type = (value: string) => {
     setText(value);
     const mine = ++asked.current;
-    const say = (lab: Lab | null, wrong: string, tone: Tone | null = null) => {
+    const say = (said: Lab | null, wrong: string) => {
       if (mine !== asked.current) return;
       setFault(wrong);
-      setShown(tone);
-      heard.current(lab);
+      setLab(said);
+      heard.current(said);
     };
     const numbers = value
       .trim()
@@ -43,7 +50,7 @@ export function ToneField({
     }
     if (/^#?[0-9a-f]{6}$/i.test(value.trim()))
       return void got(client.POST("/api/tone", { body: { hex: value.trim() } }))
-        .then((tone) => say(tone.lab, "", tone))
+        .then((tone) => say(tone.lab, ""))
         .catch((problem: Error) => say(null, problem.message));
     return say(null, "Type three numbers, L* a* b*, or six digits like #a1b2c3.");
   };
@@ -58,7 +65,7 @@ export function ToneField({
           spellCheck={false}
           aria-invalid={fault !== ""}
         />
-        {shown && <span className="chip" style={{ background: shown.hex, width: 34, height: 34 }} />}
+        {lab && shown && <Chip hex={shown.hex} size={34} />}
       </span>
       {fault && (
         <span className="fault" role="alert">

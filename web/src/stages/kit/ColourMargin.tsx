@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import {
   client,
   got,
@@ -47,12 +47,15 @@ export function ColourMargin({
   onClose,
 }: Props) {
   const [name, setName] = useState(colour?.name ?? "");
-  const [medium, setMedium] = useState<KitColour["medium"]>(colour?.medium ?? "wax_pencil");
+  const before = kit.colours.at(-1);
+  const [medium, setMedium] = useState<KitColour["medium"]>(colour?.medium ?? before?.medium ?? "wax_pencil");
   const [tone, setTone] = useState<Lab | null>(colour?.tone ?? null);
   const [source, setSource] = useState<KitColour["source"]>(colour?.source ?? "typed");
   const [touched, setTouched] = useState<{ tone: Tone; count: number } | null>(null);
   const [again, setAgain] = useState(0);
   const [line, setLine] = useState(colour?.line ?? "");
+  const [lately, setLately] = useState("");
+  const named = useRef<HTMLInputElement>(null);
   const [lightfast, setLightfast] = useState<KitColour["lightfast"]>(colour?.lightfast ?? "");
   const [harmful, setHarmful] = useState(colour?.harmful ?? "");
   const [handling, setHandling] = useState(colour?.handling ?? ORDINARY);
@@ -87,10 +90,16 @@ export function ColourMargin({
       spectrum,
     ).then((done) => {
       if (done && adding) {
+        setLately(name.trim());
+        named.current?.focus();
         setName("");
         setTone(null);
         setTouched(null);
         setSpectrum(undefined);
+        setSource("typed");
+        setLightfast("");
+        setHarmful("");
+        setHandling(ORDINARY);
         setAgain(again + 1);
       }
     });
@@ -146,7 +155,13 @@ export function ColourMargin({
       >
         <label className="field">
           Name
-          <input value={name} maxLength={80} required onChange={(event) => setName(event.target.value)} />
+          <input
+            ref={named}
+            value={name}
+            maxLength={80}
+            required
+            onChange={(event) => setName(event.target.value)}
+          />
         </label>
         <MediumSelect label="Medium" medium={medium} onMedium={setMedium} />
         <details>
@@ -252,6 +267,11 @@ export function ColourMargin({
           }}
         />
         <Fault problem={problem} />
+        {adding && (
+          <p role="status" className="measure">
+            {lately && `${lately} is in the box.`}
+          </p>
+        )}
         <div className="actions">
           <button type="submit" className="act" disabled={!tone || !name.trim()}>
             {adding ? "Put it in the box" : "Save"}

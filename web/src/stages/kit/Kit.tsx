@@ -72,10 +72,8 @@ export function Kit() {
       kit.name,
       spectrum ? { [next.id]: spectrum } : {},
     );
-    if (done) {
-      setSelected(next.id);
-      setAdding(false);
-    }
+    // Who adds one colour adds the next.
+    if (done && !adding) setSelected(next.id);
     return done;
   };
   const setState = (colour: string, state: State) =>
