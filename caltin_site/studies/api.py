@@ -20,7 +20,7 @@ from caltin_core.skin.planned import THINGS
 from caltin_site.ownership import mine
 from caltin_site.references.api import ReadOut
 from caltin_site.shapes import Lab, Tone
-from caltin_site.studies import curing, history, planned, reading, services
+from caltin_site.studies import curing, history, planned, reading, services, unused
 from caltin_site.studies import schools as own
 from caltin_site.studies.models import OwnSchool, Study
 from caltin_site.studies.reading_schemas import ApartOut, AreasOut, OverviewOut, PlaceAsked, SightOut, SpanAsked, SpanOut, View
@@ -169,6 +169,20 @@ def begin(request: HttpRequest, body: NewStudy) -> Any:
 def goes_with(request: HttpRequest, id: UUID, paper: UUID | None = None) -> GoesWith:
     """The paper and the hand that go with a kit; the hand alone where the paper is said."""
     return services.goes_with(request.user, id, paper)
+
+
+@router.post("/kits/{id}/throw-away", response={204: None})
+def throw_away_kit(request: HttpRequest, id: UUID) -> Any:
+    """Really delete a kit that nothing was made with."""
+    unused.throw_away_kit(request.user, id)
+    return Status(204, None)
+
+
+@router.post("/papers/{id}/throw-away", response={204: None})
+def throw_away_paper(request: HttpRequest, id: UUID) -> Any:
+    """Really delete a paper that nothing was made with."""
+    unused.throw_away_paper(request.user, id)
+    return Status(204, None)
 
 
 @router.get("/studies/{id}", response=StudyOut)

@@ -672,6 +672,46 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/kits/{id}/throw-away": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Throw Away Kit
+     * @description Really delete a kit that nothing was made with.
+     */
+    post: operations["caltin_site_studies_api_throw_away_kit"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/papers/{id}/throw-away": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Throw Away Paper
+     * @description Really delete a paper that nothing was made with.
+     */
+    post: operations["caltin_site_studies_api_throw_away_paper"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/studies/{id}": {
     parameters: {
       query?: never;
@@ -6141,6 +6181,46 @@ export interface operations {
         content: {
           "application/json": components["schemas"]["GoesWith"];
         };
+      };
+    };
+  };
+  caltin_site_studies_api_throw_away_kit: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+    };
+  };
+  caltin_site_studies_api_throw_away_paper: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
       };
     };
   };

@@ -2,6 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 import { client, got, Problem, type Op } from "../../api/client";
+import { ForGood } from "../../parts/ForGood";
 import { Fault } from "../../parts/Says";
 import { Chip } from "../../parts/Swatch";
 import { useKeys } from "../../parts/useKeys";
@@ -30,7 +31,6 @@ export function Keep() {
   const [title, setTitle] = useState(study.state.title);
   const [note, setNote] = useState(study.state.note ?? "");
   const [problem, setProblem] = useState<Problem | null>(null);
-  const [sure, setSure] = useState(false);
   const along = useAlong();
   const again = () =>
     got(client.POST("/api/studies/{id}/copy", { params: { path: { id: study.id } } }))
@@ -95,25 +95,9 @@ export function Keep() {
               Begin it again
             </button>
             <h3>Delete</h3>
-            {sure ? (
-              <>
-                <p>
-                  The picture, the recipes and the log of what was drawn go for good. This cannot be undone.
-                </p>
-                <div className="tools">
-                  <button type="button" className="tool" onClick={() => void remove()}>
-                    Delete for good
-                  </button>
-                  <button type="button" className="tool" onClick={() => setSure(false)}>
-                    Keep it
-                  </button>
-                </div>
-              </>
-            ) : (
-              <button type="button" className="tool" onClick={() => setSure(true)}>
-                Delete this study
-              </button>
-            )}
+            <ForGood label="Delete this study" act="Delete for good" onDo={() => void remove()}>
+              The picture, the recipes and the log of what was drawn go for good. This cannot be undone.
+            </ForGood>
             <Fault problem={problem} />
             <div className="actions">
               <button type="button" className="act" onClick={along.make} disabled={along.card.open}>

@@ -1,7 +1,7 @@
 import { counted } from "../../parts/words";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { Link, useParams } from "react-router";
+import { Link, useNavigate, useParams } from "react-router";
 import { client, got, Problem, type Lab, type Schemas } from "../../api/client";
 import { Empty, Opening } from "../../parts/Says";
 import { useSettings } from "../../parts/settings";
@@ -22,6 +22,7 @@ const FILES = [
 export function Kit() {
   const { id = "" } = useParams();
   const cache = useQueryClient();
+  const go = useNavigate();
   const { surround } = useSettings();
   const found = useQuery({
     queryKey: ["kit", id],
@@ -83,6 +84,14 @@ export function Kit() {
         void cache.invalidateQueries({ queryKey: ["rack"] });
         void cache.invalidateQueries({ queryKey: ["study"] });
         void cache.invalidateQueries({ queryKey: ["matches"] });
+      })
+      .catch(setProblem);
+  const throwAway = () =>
+    void got(client.POST("/api/kits/{id}/throw-away", { params: { path: { id } } }))
+      .then(() => {
+        cache.removeQueries({ queryKey: ["kit", id] });
+        void cache.invalidateQueries({ queryKey: ["rack"] });
+        void go("/");
       })
       .catch(setProblem);
   const nearTo = (words: string, tone: Lab) =>
@@ -298,6 +307,8 @@ export function Kit() {
               told={told.data}
               onSelect={setSelected}
               onNear={(gap: Schemas["GapOut"]) => void nearTo(`a ${gap.words}`, gap.tone.lab)}
+              problem={problem}
+              onThrow={throwAway}
             />
           )}
         </aside>

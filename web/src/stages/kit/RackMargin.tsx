@@ -1,15 +1,19 @@
 import { Chip } from "../../parts/Swatch";
-import type { KitOut, Schemas } from "../../api/client";
+import type { KitOut, Problem, Schemas } from "../../api/client";
+import { ForGood } from "../../parts/ForGood";
+import { Fault } from "../../parts/Says";
 
 interface Props {
   kit: KitOut;
   told: Schemas["RackTold"] | undefined;
   onSelect: (id: string) => void;
   onNear: (gap: Schemas["GapOut"]) => void;
+  problem: Problem | null;
+  onThrow: () => void;
 }
 
 /** What the rack tells when no colour is selected: pairs to beware of, and tones of skin that nothing is near. */
-export function RackMargin({ kit, told, onSelect, onNear }: Props) {
+export function RackMargin({ kit, told, onSelect, onNear, problem, onThrow }: Props) {
   const known = new Map(kit.colours.map((c) => [c.id, c]));
   const out = kit.colours.filter((c) => !c.retired && c.state !== "full");
   return (
@@ -60,6 +64,11 @@ export function RackMargin({ kit, told, onSelect, onNear }: Props) {
           </ul>
         </>
       )}
+      <h3>Done with it?</h3>
+      <ForGood label="Throw this kit away" act="Throw it away for good" onDo={onThrow}>
+        Its colours, its sheets and the hands measured with it go for good. This cannot be undone.
+      </ForGood>
+      <Fault problem={problem} />
     </section>
   );
 }

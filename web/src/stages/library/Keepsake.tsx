@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { client, got, type Problem, type Schemas } from "../../api/client";
+import { ForGood } from "../../parts/ForGood";
 import { Fault } from "../../parts/Says";
 import { Chip } from "../../parts/Swatch";
 import { counted, onDay } from "../../parts/words";
@@ -29,7 +30,6 @@ export function Keepsake({ kept, onGone }: { kept: Kept; onGone: () => void }) {
   const [number, setNumber] = useState<number | null>(null);
   const [carried, setCarried] = useState<Carried | null>(null);
   const [busy, setBusy] = useState("");
-  const [sure, setSure] = useState(false);
   const [problem, setProblem] = useState<Problem | null>(null);
   const chosen = (kind: Kind, all: { id: string; name: string }[] = []) =>
     pick[kind] ?? all.find((t) => t.name === kept[kind])?.id ?? all[0]?.id ?? "";
@@ -167,22 +167,12 @@ export function Keepsake({ kept, onGone }: { kept: Kept; onGone: () => void }) {
           </ol>
         </section>
       )}
-      <div className="tools">
-        {sure ? (
-          <>
-            <button type="button" className="tool" onClick={remove}>
-              Take it out for good
-            </button>
-            <button type="button" className="tool" onClick={() => setSure(false)}>
-              Leave it there
-            </button>
-          </>
-        ) : (
-          <button type="button" className="tool" onClick={() => setSure(true)}>
-            Take it out of the library
-          </button>
-        )}
-      </div>
+      <ForGood
+        label="Take it out of the library"
+        act="Take it out for good"
+        keep="Leave it there"
+        onDo={remove}
+      />
     </>
   );
 }

@@ -2,6 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Modal } from "react-bootstrap";
 import { client, got, Problem, type Lab, type PaperOut } from "../../api/client";
+import { ForGood } from "../../parts/ForGood";
 import { Fault } from "../../parts/Says";
 import { ToneField } from "../../parts/ToneField";
 
@@ -30,6 +31,10 @@ export function PaperForm({
   const [tone, setTone] = useState<Lab | null>(paper?.tone.lab ?? WHITE);
   const [tooth, setTooth] = useState<(typeof TEETH)[number][0]>(paper?.tooth ?? "vellum");
   const [problem, setProblem] = useState<Problem | null>(null);
+  const done = () => {
+    void cache.invalidateQueries({ queryKey: ["rack"] });
+    onHide();
+  };
   const save = () => {
     if (!tone) return;
     const body = { name: name.trim(), tone, tooth };
@@ -39,12 +44,13 @@ export function PaperForm({
         ? client.PUT("/api/papers/{id}", { params, body: { ...body, seen: paper.number } })
         : client.POST("/api/papers", { body }),
     )
-      .then(() => {
-        void cache.invalidateQueries({ queryKey: ["rack"] });
-        onHide();
-      })
+      .then(done)
       .catch(setProblem);
   };
+  const throwAway = () =>
+    void got(client.POST("/api/papers/{id}/throw-away", { params: { path: { id: paper?.id ?? "" } } }))
+      .then(done)
+      .catch(setProblem);
   return (
     <Modal show={show} onHide={onHide} aria-labelledby="paper-title">
       <form
@@ -75,6 +81,11 @@ export function PaperForm({
             </select>
           </label>
           <Fault problem={problem} />
+          {paper && (
+            <ForGood label="Throw this paper away" act="Throw it away for good" onDo={throwAway}>
+              It goes for good. This cannot be undone.
+            </ForGood>
+          )}
         </Modal.Body>
         <Modal.Footer>
           <button type="submit" className="act" disabled={!name.trim() || !tone}>
