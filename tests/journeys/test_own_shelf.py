@@ -26,6 +26,14 @@ def test_a_shelf_of_ones_own_leads_from_nothing_to_the_first_recipe(browser, own
     expect(page.get_by_text("No study yet.")).to_be_visible()
     expect(page.get_by_role("button", name="Choose a picture")).to_have_count(0)
     assert Axe().run(page).violations_count == 0
+    # A kit may be added before the paper, but not measured.
+    page.get_by_role("button", name="Add a kit").click()
+    page.get_by_role("link", name="Measure it").click()
+    expect(page.get_by_text("Swatches lie on a paper")).to_be_visible()
+    page.get_by_role("link", name="To the shelf").click()
+    page.locator(".rack-kit").click()
+    page.get_by_role("button", name="Throw this kit away").click()
+    page.get_by_role("button", name="Throw it away for good").click()
     page.get_by_role("button", name="Add your paper").click()
     page.get_by_label("Name", exact=True).fill("Galley card")
     page.get_by_role("button", name="Add this paper").click()

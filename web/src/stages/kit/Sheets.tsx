@@ -83,7 +83,8 @@ export function Sheets() {
   const here = sheets.data?.filter((s) => s.paper === paper) ?? [];
   const read = here.flatMap((s) => s.cells).filter((c) => c.ok).length;
   const shown = here.find((s) => s.id === open) ?? here[0];
-  const bare = kit.data.colours.length === 0;
+  const paperless = rack.data.papers.length === 0;
+  const bare = paperless || kit.data.colours.length === 0;
   const keep = (sheet: SwatchSheetOut) => {
     setOpen(sheet.id);
     setOwn(false);
@@ -158,6 +159,16 @@ export function Sheets() {
               )}
               <Cells cells={shown.cells} />
             </>
+          ) : paperless ? (
+            <Empty
+              action={
+                <Link to="/" className="act">
+                  To the shelf
+                </Link>
+              }
+            >
+              Swatches lie on a paper: add yours on the shelf first.
+            </Empty>
           ) : bare ? (
             <Empty
               action={
