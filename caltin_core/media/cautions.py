@@ -114,13 +114,15 @@ def _greys(names: Sequence[str]) -> list[str]:
 
 def _heavy(laid: Sequence[Lay], swatches: Sequence[Swatch]) -> list[str]:
     """What is too much in one place."""
+    coats = pressed = 0
+    for lay, swatch in zip(laid, swatches, strict=True):
+        if swatch.medium == "alcohol_marker":
+            coats += lay.stroke.passes
+        elif lay.stroke.pressure == "burnish" and swatch.medium in _BURNISHED:
+            pressed += lay.stroke.passes
     out = []
-    coats = sum(x.stroke.passes for x, s in zip(laid, swatches, strict=True) if s.medium == "alcohol_marker")
     if coats > _MANY_COATS:
         out.append(f"{coats} coats in one place: paper is full after two or three; more push the dye about and may bleed through.")
-    pressed = sum(
-        x.stroke.passes for x, s in zip(laid, swatches, strict=True) if x.stroke.pressure == "burnish" and s.medium in _BURNISHED
-    )
     if pressed > _MANY_BURNISHES:
         out.append(f"{pressed} burnished passes in one place: so much of it may lift off again; three fill the tooth.")
     return out
