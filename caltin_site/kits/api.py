@@ -12,7 +12,6 @@ from ninja.files import UploadedFile
 from pydantic import ValidationError
 
 from caltin_core.charts.reader import take_reading
-from caltin_core.colour.spaces import lab_from_hex
 from caltin_core.colour.spectra import DARKEST, LIGHTEST
 from caltin_core.contract.faults import fault_of
 from caltin_core.contract.shapes import Illuminant, Medium
@@ -43,7 +42,9 @@ from caltin_site.kits.schemas import (
     RowOut,
     StateAsked,
     ToneAsked,
+    ToneTold,
 )
+from caltin_site.kits.tones import lab_asked, tone_told
 from caltin_site.ownership import mine
 from caltin_site.shapes import Lab, Tone
 
@@ -226,12 +227,7 @@ def change_paper(request: HttpRequest, id: UUID, body: PaperChange) -> PaperOut:
     return services.paper_out(services.change_paper(request.user, id, body.seen, body.name, data))
 
 
-@router.post("/tone", response=Tone)
-def tone(request: HttpRequest, body: ToneAsked) -> Tone:
-    """What a typed colour is as a tone."""
-    if (body.hex is None) == (body.lab is None):
-        raise BadRequest("hex", "a colour is typed as hex or as Lab")
-    try:
-        return Tone.of(body.lab.array() if body.lab else lab_from_hex(body.hex or ""))
-    except ValueError as fault:
-        raise BadRequest("hex", str(fault)) from None
+@router.post("/tone", response=ToneTold)
+def tone(request: HttpRequest, body: ToneAsked) -> ToneTold:
+    """What a colour that was typed or set by eye is as a tone."""
+    return tone_told(lab_asked(body))

@@ -247,11 +247,28 @@ class PaperChange(NewPaper):
     seen: int
 
 
+class ByEye(Strict):
+    """A colour set by eye: Munsell value, strength in C*ab, hue in degrees of CIELAB."""
+
+    value: Annotated[float, Field(ge=0, le=10)]
+    strength: Annotated[float, Field(ge=0, le=200)]
+    hue: Annotated[float, Field(ge=0, le=360)]
+
+
 class ToneAsked(Strict):
-    """A colour typed as hex, or as Lab."""
+    """A colour typed as hex or as Lab, or set by eye."""
 
     hex: str | None = None
     lab: Lab | None = None
+    eye: ByEye | None = None
+
+
+class ToneTold(Tone):
+    """A tone in words, and as it is set by eye."""
+
+    words: str
+    hue_word: str
+    eye: ByEye
 
 
 class CoveredOut(Schema):

@@ -9,6 +9,7 @@ from ninja import Query, Router, Schema, Status
 
 from caltin_core.contract.shapes import Illuminant
 from caltin_core.media.lights import LIGHTS, USUAL
+from caltin_core.media.usual_sheets import USUAL_SHEETS
 from caltin_core.recipes.coverage import complexions
 from caltin_core.recipes.faults import COMPLAINTS
 from caltin_core.reference.develop import USUAL_LIGHTS
@@ -89,6 +90,13 @@ class UsualThing(Schema):
     tone: Lab
 
 
+class UsualPaper(Schema):
+    """A sheet's usual tone."""
+
+    name: str
+    tone: Tone
+
+
 class UsualOut(Schema):
     """What an artist mostly chooses from; anything between may be typed. Complexions come the lightest first, within a depth from
     ruddy to olive; `planned` is a light to begin planning with."""
@@ -99,6 +107,7 @@ class UsualOut(Schema):
     lights: list[UsualLight]
     viewing: list[ViewingLight]
     sheets: list[UsualSheet]
+    papers: list[UsualPaper]
     complaints: list[str]
 
 
@@ -115,6 +124,7 @@ def usual(request: HttpRequest) -> Any:
         lights=[UsualLight(kelvin=k, name=name) for k, name in USUAL_LIGHTS],
         viewing=[ViewingLight.model_validate({"illuminant": light, "name": LIGHTS[light]}) for light in USUAL],
         sheets=[UsualSheet(name=name, width=w, height=h) for name, w, h in SHEETS],
+        papers=[UsualPaper(name=name, tone=Tone.of(np.array(lab))) for name, lab in USUAL_SHEETS.items()],
         complaints=list(COMPLAINTS),
         complexions=[UsualComplexion(undertone=name, tone=Tone.of(lab)) for name, lab in complexions()],
         planned=PlannedState(base=Lab.of(complexions()[len(complexions()) // 2][1])),

@@ -8,7 +8,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from caltin_core.colour.difference import delta_e_2000, parts
+from caltin_core.colour.by_eye import Seen, lab_by_eye, seen_by_eye
+from caltin_core.colour.difference import chroma, delta_e_2000, hue_angle, parts
 from caltin_core.colour.spaces import (
     SRGB_TO_XYZ50,
     adaptation,
@@ -33,9 +34,10 @@ from caltin_core.colour.spectra import (
 )
 from caltin_core.colour.tables import CMFS, ILLUMINANTS, SENSOR_TO_SRGB, WAVELENGTHS
 from caltin_core.colour.value import lightness_of_value, munsell_value
-from caltin_core.colour.words import difference, tone_words
+from caltin_core.colour.words import difference, hue_word, tone_words
 from caltin_core.errors import BadRequest
 from caltin_core.media.fits import colour_spread
+from caltin_core.media.usual_sheets import USUAL_SHEETS
 from tests.sources.ciede2000 import PAIRS
 
 
@@ -105,6 +107,29 @@ def test_munsell_value_is_astm_d1535(rng):
     # ASTM D1535: value 5 has a luminance factor of 19.27 % (19.77 % of magnesium oxide, Newhall, Nickerson & Judd 1943).
     assert float(100 * ((lightness_of_value(np.array(5.0)) + 16) / 116) ** 3) == pytest.approx(19.27, abs=0.01)
     assert munsell_value(np.array([float(lightness_of_value(np.array(7.3))), 0, 0])) == pytest.approx(7.3, abs=1e-3)
+
+
+def test_a_colour_said_by_value_strength_and_hue_is_that_colour_and_said_back(rng):
+    for value, strength, hue in zip(rng.uniform(0.5, 9.9, 40), rng.uniform(5, 80, 40), rng.uniform(0, 360, 40), strict=True):
+        lab = lab_by_eye(Seen(value, strength, hue))
+        assert float(munsell_value(lab)) == pytest.approx(value, abs=2e-3)
+        assert float(hue_angle(lab)) == pytest.approx(hue, abs=1e-6)
+        assert float(chroma(lab)) == pytest.approx(strength)
+        assert seen_by_eye(lab).value == pytest.approx(value, abs=2e-3)
+        assert seen_by_eye(lab).hue == pytest.approx(hue)
+    # ASTM D1535 counts on from magnesium oxide, so that its 10 is more than a perfect white: that is the lightest there is.
+    assert lab_by_eye(Seen(10, 0, 0)) == pytest.approx([100, 0, 0])
+    assert lab_by_eye(Seen(0, 0, 200)) == pytest.approx([0, 0, 0], abs=1e-9)
+
+
+def test_usual_sheets_go_from_white_to_black_and_look_as_they_are_called():
+    sheets = {name: np.array(lab) for name, lab in USUAL_SHEETS.items()}
+    assert max(sheets, key=lambda n: sheets[n][0]) == "white"
+    assert min(sheets, key=lambda n: sheets[n][0]) == "black"
+    greys = {name for name in sheets if hue_word(sheets[name]) == "grey"}
+    assert greys == {"white", "light grey", "mid grey", "dark grey", "black"}
+    assert "brown" in tone_words(sheets["brown"])
+    assert hue_word(sheets["blue grey"]) == "blue"
 
 
 def _colorchecker(chart):

@@ -137,7 +137,18 @@ def test_a_typed_colour_is_shown_as_it_is_whichever_way_it_was_typed(artist):
     by_lab = artist.post("tone", {"lab": by_hex["lab"]}).json()
     assert by_lab == by_hex
     assert by_hex["hex"] == "#c0504d"
+    by_eye = artist.post("tone", {"eye": by_hex["eye"]}).json()
+    assert by_eye["hex"] == by_hex["hex"]
+    assert by_eye["words"] == "middle dark, strong red"
+    assert by_eye["hue_word"] == "red"
+    assert by_eye["eye"] == pytest.approx(by_hex["eye"], abs=0.01)
     assert not artist.post("tone", {"lab": {"l": 60, "a": 120, "b": -120}}).json()["in_srgb"]
-    for body, where in (({}, "hex"), ({"hex": "#c0504d", "lab": by_hex["lab"]}, "hex"), ({"hex": "crimson"}, "hex")):
+    assert artist.post("tone", {"eye": {"value": 11, "strength": 10, "hue": 10}}).status_code == 400
+    for body, where in (
+        ({}, "hex"),
+        ({"hex": "#c0504d", "lab": by_hex["lab"]}, "hex"),
+        ({"eye": by_hex["eye"], "hex": "#c0504d"}, "hex"),
+        ({"hex": "crimson"}, "hex"),
+    ):
         answer = artist.post("tone", body)
         assert (answer.status_code, answer.json()["where"]) == (400, where)

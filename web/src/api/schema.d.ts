@@ -447,7 +447,7 @@ export interface paths {
     put?: never;
     /**
      * Tone
-     * @description What a typed colour is as a tone.
+     * @description What a colour that was typed or set by eye is as a tone.
      */
     post: operations["caltin_site_kits_api_tone"];
     delete?: never;
@@ -2291,13 +2291,44 @@ export interface components {
       seen: number;
     };
     /**
+     * ByEye
+     * @description A colour set by eye: Munsell value, strength in C*ab, hue in degrees of CIELAB.
+     */
+    ByEye: {
+      /** Value */
+      value: number;
+      /** Strength */
+      strength: number;
+      /** Hue */
+      hue: number;
+    };
+    /**
+     * ToneTold
+     * @description A tone in words, and as it is set by eye.
+     */
+    ToneTold: {
+      lab: components["schemas"]["Lab"];
+      /** Hex */
+      hex: string;
+      /** In Srgb */
+      in_srgb: boolean;
+      /** Value */
+      value: number;
+      /** Words */
+      words: string;
+      /** Hue Word */
+      hue_word: string;
+      eye: components["schemas"]["ByEye"];
+    };
+    /**
      * ToneAsked
-     * @description A colour typed as hex, or as Lab.
+     * @description A colour typed as hex or as Lab, or set by eye.
      */
     ToneAsked: {
       /** Hex */
       hex?: string | null;
       lab?: components["schemas"]["Lab"] | null;
+      eye?: components["schemas"]["ByEye"] | null;
     };
     /**
      * PictureOut
@@ -2439,8 +2470,19 @@ export interface components {
       viewing: components["schemas"]["ViewingLight"][];
       /** Sheets */
       sheets: components["schemas"]["UsualSheet"][];
+      /** Papers */
+      papers: components["schemas"]["UsualPaper"][];
       /** Complaints */
       complaints: string[];
+    };
+    /**
+     * UsualPaper
+     * @description A sheet's usual tone.
+     */
+    UsualPaper: {
+      /** Name */
+      name: string;
+      tone: components["schemas"]["Tone"];
     };
     /**
      * UsualSheet
@@ -5859,7 +5901,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Tone"];
+          "application/json": components["schemas"]["ToneTold"];
         };
       };
     };

@@ -1,9 +1,12 @@
-import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { client, got, type Lab } from "../api/client";
 import { Chip } from "./Swatch";
+import { ToneByEye } from "./ToneByEye";
+import { useTone } from "./useTone";
 
-/** A tone typed as `L a b` or as hex. What was typed stays; what is wrong with it is said beside it. */
+const written = (lab: Lab) => [lab.l, lab.a, lab.b].map((v) => +v.toFixed(2)).join(" ");
+
+/** A tone typed as `L a b` or as hex, or set by eye. What was typed stays; what is wrong with it is said beside it. */
 export function ToneField({
   start,
   onTone,
@@ -13,16 +16,13 @@ export function ToneField({
   onTone: (tone: Lab | null) => void;
   label?: string;
 }) {
-  const [text, setText] = useState(
-    start ? [start.l, start.a, start.b].map((v) => +v.toFixed(2)).join(" ") : "",
-  );
+  const [text, setText] = useState(start ? written(start) : "");
   const [fault, setFault] = useState("");
   const [lab, setLab] = useState(start ?? null);
-  const shown = useQuery({
-    queryKey: ["tone", lab],
-    enabled: lab !== null,
-    queryFn: () => got(client.POST("/api/tone", { body: { lab } })),
-  }).data;
+  // What was typed last, and how often: the eye begins there.
+  const [typed, setTyped] = useState({ lab: start ?? null, count: 0 });
+  const [open, setOpen] = useState(false);
+  const shown = useTone(lab);
   const asked = useRef(0);
   const heard = useRef(onTone);
   useEffect(() => {
@@ -35,6 +35,7 @@ export function ToneField({
       if (mine !== asked.current) return;
       setFault(wrong);
       setLab(said);
+      setTyped(({ count }) => ({ lab: said, count: count + 1 }));
       heard.current(said);
     };
     const numbers = value
@@ -54,27 +55,40 @@ export function ToneField({
         .catch((problem: Error) => say(null, problem.message));
     return say(null, "Type three numbers, L* a* b*, or six digits like #a1b2c3.");
   };
+  const seen = (tone: Lab) => {
+    asked.current++;
+    setText(written(tone));
+    setFault("");
+    setLab(tone);
+    heard.current(tone);
+  };
   return (
-    <label className="field">
-      {label} <small>L* a* b*, or hex</small>
-      <span className="field-row">
-        <input
-          value={text}
-          onChange={(event) => type(event.target.value)}
-          placeholder="62 18 20"
-          spellCheck={false}
-          aria-invalid={fault !== ""}
-        />
-        {lab && shown && <Chip hex={shown.hex} size={34} />}
-      </span>
-      {fault && (
-        <span className="fault" role="alert">
-          <span className="fault-mark" aria-hidden="true">
-            !
-          </span>
-          {fault}
+    <div className="tone-field">
+      <label className="field">
+        {label} <small>L* a* b*, or hex</small>
+        <span className="field-row">
+          <input
+            value={text}
+            onChange={(event) => type(event.target.value)}
+            placeholder="62 18 20"
+            spellCheck={false}
+            aria-invalid={fault !== ""}
+          />
+          {lab && shown && <Chip hex={shown.hex} size={34} />}
         </span>
-      )}
-    </label>
+        {fault && (
+          <span className="fault" role="alert">
+            <span className="fault-mark" aria-hidden="true">
+              !
+            </span>
+            {fault}
+          </span>
+        )}
+      </label>
+      <details open={open} onToggle={(event) => setOpen(event.currentTarget.open)}>
+        <summary>Set it by eye</summary>
+        {open && <ToneByEye key={typed.count} start={typed.lab} onTone={seen} />}
+      </details>
+    </div>
   );
 }

@@ -1,10 +1,11 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useRef, useState, type ReactNode } from "react";
-import { client, got, type Lab, type Problem, type RoleOut, type Schemas } from "../../api/client";
+import { client, got, type Problem, type RoleOut, type Schemas } from "../../api/client";
 import { fromWhere } from "../../parts/LightArrow";
 import type { RailMark } from "../../parts/marks";
 import { Fault, Loading } from "../../parts/Says";
 import { ToneField } from "../../parts/ToneField";
+import { sameTone } from "../../parts/useTone";
 import { useStudy } from "../../study/useStudy";
 import { Slider } from "../../parts/Slider";
 
@@ -18,9 +19,6 @@ interface Props {
 }
 
 const OWN = "own";
-const same = (one: Lab | null, other: Lab) =>
-  one !== null && Math.hypot(one.l - other.l, one.a - other.a, one.b - other.b) < 0.01;
-
 /** A complexion under a light of one's own: what its highlight, its shadow and all between look like, to take as places. */
 export function PlannedLight({ usual, roles, onTaken, stage }: Props) {
   const { study, change } = useStudy();
@@ -29,7 +27,7 @@ export function PlannedLight({ usual, roles, onTaken, stage }: Props) {
     const there = study.places.filter((p) => p.x === null && p.area === null).map((p) => p.role);
     return there.length > 0 ? there : roles.filter((r) => r.group === "skin").map((r) => r.slug);
   });
-  const named = usual.things.find((t) => same(plan.bounce, t.tone));
+  const named = usual.things.find((t) => sameTone(plan.bounce, t.tone));
   const [ownThing, setOwnThing] = useState(plan.bounce !== null && !named);
   const set = (some: Partial<Planned>) => setPlan((before) => ({ ...before, ...some }));
   // While one light is on its way the next waits, and the latest is asked for.
@@ -72,7 +70,7 @@ export function PlannedLight({ usual, roles, onTaken, stage }: Props) {
             <button
               key={`${c.undertone} ${c.tone.value}`}
               type="button"
-              aria-pressed={same(plan.base, c.tone.lab)}
+              aria-pressed={sameTone(plan.base, c.tone.lab)}
               aria-label={`${c.undertone}, value ${c.tone.value.toFixed(1)}`}
               style={{ background: c.tone.hex }}
               onClick={() => set({ base: c.tone.lab })}

@@ -5,6 +5,8 @@ import { client, got, Problem, type Lab, type PaperOut } from "../../api/client"
 import { ForGood } from "../../parts/ForGood";
 import { Fault } from "../../parts/Says";
 import { ToneField } from "../../parts/ToneField";
+import { sameTone } from "../../parts/useTone";
+import { useUsual } from "../../study/queries";
 
 const WHITE: Lab = { l: 95, a: 0, b: 2 };
 
@@ -16,7 +18,7 @@ const TEETH = [
   ["card", "card: hardly any tooth"],
 ] as const;
 
-/** A white paper, to add or to change: its name, tone and tooth. A change is a new version. */
+/** A paper, to add or to change: its name, tone and tooth. A change is a new version. */
 export function PaperForm({
   paper,
   show,
@@ -29,6 +31,8 @@ export function PaperForm({
   const cache = useQueryClient();
   const [name, setName] = useState(paper?.name ?? "");
   const [tone, setTone] = useState<Lab | null>(paper?.tone.lab ?? WHITE);
+  const [chosen, setChosen] = useState(0);
+  const usual = useUsual().data;
   const [tooth, setTooth] = useState<(typeof TEETH)[number][0]>(paper?.tooth ?? "vellum");
   const [problem, setProblem] = useState<Problem | null>(null);
   const done = () => {
@@ -69,7 +73,6 @@ export function PaperForm({
             Name
             <input value={name} maxLength={80} required onChange={(event) => setName(event.target.value)} />
           </label>
-          <ToneField start={paper?.tone.lab ?? WHITE} onTone={setTone} label="Tone of the bare sheet" />
           <label className="field">
             Tooth
             <select value={tooth} onChange={(event) => setTooth(event.target.value as typeof tooth)}>
@@ -80,6 +83,27 @@ export function PaperForm({
               ))}
             </select>
           </label>
+          <fieldset>
+            <legend>Tone of the bare sheet, near enough to begin</legend>
+            <div className="panel usual-papers">
+              {usual?.papers.map((p) => (
+                <button
+                  key={p.name}
+                  type="button"
+                  className="tones-one"
+                  aria-pressed={sameTone(tone, p.tone.lab)}
+                  onClick={() => {
+                    setTone(p.tone.lab);
+                    setChosen(chosen + 1);
+                  }}
+                >
+                  <span style={{ background: p.tone.hex }} />
+                  <b>{p.name}</b>
+                </button>
+              ))}
+            </div>
+          </fieldset>
+          <ToneField key={chosen} start={tone ?? undefined} onTone={setTone} label="Or exactly" />
           <Fault problem={problem} />
           {paper && (
             <ForGood label="Throw this paper away" act="Throw it away for good" onDo={throwAway}>
