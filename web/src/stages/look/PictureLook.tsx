@@ -27,6 +27,7 @@ import { useTouched } from "./useTouched";
 import { useViewing } from "./useViewing";
 import { VIEWS } from "./views";
 import { ViewBar } from "./ViewBar";
+import { useZoneReview } from "./useZoneReview";
 import { ZonesPanel, type ZoneTool } from "./ZonesPanel";
 import { CLOSER, FURTHER, WHOLE, ZoomBar } from "./ZoomBar";
 
@@ -69,6 +70,8 @@ export function PictureLook({ picture }: { picture: PictureOut }) {
   const overview = useOverview(study.id, look, true).data;
   const lineArt = overview?.line_art ?? false;
   const place = study.places.find((p) => p.id === selected) ?? null;
+  const zones = study.places.filter((p) => p.area !== null);
+  const review = useZoneReview(selected, setSelected);
   const base = study.places.find((p) => p.role === "base")?.tone.lab ?? null;
   const mapId = study.state.areas ?? null;
   const map = useAreaMap(mapId);
@@ -198,15 +201,15 @@ export function PictureLook({ picture }: { picture: PictureOut }) {
     moveBy(dx * far, dy * far);
   };
   const step = (by: number) => {
-    const zones = study.places.filter((p) => p.area !== null);
     if (!zones.length) return;
     const at = zones.findIndex((p) => p.id === selected);
     setSelected(zones[(at + by + zones.length) % zones.length]!.id);
   };
   const enter = () => {
     if (panel === "zones" && !touched) {
-      if (place?.flagged) change({ do: "edit_place", id: place.id, looked: true });
-      else if (!place && !lineArt) change({ do: "propose_areas", touched: null });
+      if (place?.flagged) review.agree(place);
+      else if (zones.length) setSelected(review.next?.id ?? selected);
+      else if (!lineArt) review.propose();
       return;
     }
     if (touched) keep();
@@ -274,6 +277,7 @@ export function PictureLook({ picture }: { picture: PictureOut }) {
         tool={zoneTool}
         onTool={setZoneTool}
         onSelect={setSelected}
+        review={review}
         newRole={role}
         onNewRole={setRole}
         lineArt={lineArt}
@@ -325,14 +329,11 @@ export function PictureLook({ picture }: { picture: PictureOut }) {
         onSelect={choose}
         onRemove={() => place && change({ do: "remove_place", id: place.id })}
         onResize={resize}
+        onPropose={lineArt ? undefined : () => (open("zones"), review.propose())}
       />
     );
-  const places =
-    panel === "zones"
-      ? study.places.filter((p) => p.area !== null)
-      : panel === "places"
-        ? study.places
-        : study.places.filter((p) => p.area === null || p.id === selected);
+  const loose = () => study.places.filter((p) => p.area === null || p.id === selected);
+  const places = panel === "zones" ? zones : panel === "places" ? study.places : loose();
   return (
     <Stage
       name="look"

@@ -14,10 +14,12 @@ interface Props {
   onRemove: () => void;
   /** Without a picture there is no disc to resize. */
   onResize?: (by: number) => void;
+  /** Where a picture can be parted into zones at one touch. */
+  onPropose?: () => void;
 }
 
 /** The selected place in words and numbers; without one, the list of all places. */
-export function PlaceMargin({ place, roles, onSelect, onRemove, onResize }: Props) {
+export function PlaceMargin({ place, roles, onSelect, onRemove, onResize, onPropose }: Props) {
   const { study } = useStudy();
   const unsure = wanting(study.places);
   if (!place)
@@ -33,6 +35,16 @@ export function PlaceMargin({ place, roles, onSelect, onRemove, onResize }: Prop
           </p>
         )}
         <PlaceList places={study.places} onSelect={onSelect} />
+        {study.places.length === 0 && onPropose && (
+          <>
+            <p>Or let the light, the shadow and all between be found over the whole face.</p>
+            <div className="actions">
+              <button type="button" className="act" onClick={onPropose}>
+                Propose zones
+              </button>
+            </div>
+          </>
+        )}
         {study.places.length > 0 && (
           <div className="actions">
             <Link className="act" to={`/studies/${study.id}/match`}>
@@ -50,7 +62,7 @@ function OnePlace({
   roles,
   onRemove,
   onResize,
-}: Omit<Props, "onSelect" | "place"> & { place: PlaceOut }) {
+}: Omit<Props, "onSelect" | "place" | "onPropose"> & { place: PlaceOut }) {
   const { change } = useStudy();
   const [more, setMore] = useState(false);
   return (

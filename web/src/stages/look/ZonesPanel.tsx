@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { Link } from "react-router";
 import type { AreasOut, Lab, PlaceOut, RoleOut } from "../../api/client";
 import { newId } from "../../parts/newId";
 import { ToneField } from "../../parts/ToneField";
@@ -7,6 +8,7 @@ import { PlaceList, wanting } from "./PlaceList";
 import { PlaceTone } from "./PlaceTone";
 import { NameField } from "./NameField";
 import { RolePicker } from "./RolePicker";
+import type { ZoneReview } from "./useZoneReview";
 
 export type ZoneTool = "choose" | "skin" | "brush" | "eraser" | "lasso" | "new" | "closed";
 
@@ -19,6 +21,7 @@ interface Props {
   tool: ZoneTool;
   onTool: (tool: ZoneTool) => void;
   onSelect: (id: string | null) => void;
+  review: ZoneReview;
   newRole: string;
   onNewRole: (role: string) => void;
   lineArt: boolean;
@@ -29,15 +32,15 @@ const percent = (share: number) => `${(share * 100).toFixed(share < 0.1 ? 1 : 0)
 
 /** Zones: proposed at one touch, looked at one by one, merged, parted, redrawn. */
 export function ZonesPanel(props: Props) {
-  const { place, roles, areas, areasOld, doubt, tool, onTool, onSelect, newRole, onNewRole, lineArt, busy } =
-    props;
-  const { study, change } = useStudy();
+  const { place, roles, areas, areasOld, doubt, tool, onTool, onSelect, review, lineArt, busy } = props;
+  const { newRole, onNewRole } = props;
+  const { study } = useStudy();
   const zones = study.places.filter((p) => p.area !== null);
   if (place && place.area !== null)
     return (
       <OneZone
         key={place.id}
-        {...{ place, roles, areas, areasOld, tool, onTool, onSelect, lineArt }}
+        {...{ place, roles, areas, areasOld, tool, onTool, onSelect, review, lineArt }}
         zones={zones}
       />
     );
@@ -100,16 +103,27 @@ export function ZonesPanel(props: Props) {
           )}
           {areas && areas.edges.length > 0 && <Edges areas={areas} />}
           <div className="actions">
+            {review.next && (
+              <button type="button" className="act" onClick={() => onSelect(review.next!.id)}>
+                Look at them <kbd>Enter</kbd>
+              </button>
+            )}
+            {zones.length > 0 && (
+              <Link className={review.next ? "tool" : "act"} to={`/studies/${study.id}/match`}>
+                Find the recipes <kbd>2</kbd>
+              </Link>
+            )}
             <button
               type="button"
-              className="act"
+              className={zones.length ? "tool" : "act"}
               disabled={busy}
               onClick={() => {
                 onTool("choose");
-                change({ do: "propose_areas", touched: null });
+                review.propose();
               }}
             >
-              {busy ? "Looking…" : zones.length ? "Propose afresh" : "Propose zones"} <kbd>Enter</kbd>
+              {busy ? "Looking…" : zones.length ? "Propose afresh" : "Propose zones"}{" "}
+              {zones.length === 0 && <kbd>Enter</kbd>}
             </button>
             <button
               type="button"
@@ -151,9 +165,10 @@ function OneZone(props: {
   tool: ZoneTool;
   onTool: (tool: ZoneTool) => void;
   onSelect: (id: string | null) => void;
+  review: ZoneReview;
   lineArt: boolean;
 }) {
-  const { place, zones, roles, areas, areasOld, tool, onTool, onSelect, lineArt } = props;
+  const { place, zones, roles, areas, areasOld, tool, onTool, onSelect, review, lineArt } = props;
   const { change } = useStudy();
   const [tone, setTone] = useState<Lab | null>(null);
   const mine = areas?.areas.find((a) => a.place === place.id);
@@ -167,12 +182,8 @@ function OneZone(props: {
       {place.flagged && (
         <p className="reach">
           {place.flagged}{" "}
-          <button
-            type="button"
-            className="tool"
-            onClick={() => change({ do: "edit_place", id: place.id, looked: true })}
-          >
-            Yes, it is
+          <button type="button" className="tool" onClick={() => review.agree(place)}>
+            Yes, it is <kbd>Enter</kbd>
           </button>
         </p>
       )}
