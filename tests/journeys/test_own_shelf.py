@@ -2,6 +2,8 @@
 
 import re
 
+import cv2
+import numpy as np
 import pytest
 from playwright.sync_api import expect
 
@@ -16,7 +18,7 @@ def own(tmp_path):
     own.stop()
 
 
-def test_a_shelf_of_ones_own_leads_from_nothing_to_the_first_recipe(browser, own, watched):
+def test_a_shelf_of_ones_own_leads_from_nothing_to_the_first_recipe(browser, own, watched, tmp_path):
     from axe_playwright_python.sync_playwright import Axe
 
     context = browser.new_context()
@@ -63,6 +65,32 @@ def test_a_shelf_of_ones_own_leads_from_nothing_to_the_first_recipe(browser, own
     expect(page.get_by_label(re.compile("Tone of the solid"))).to_have_value(re.compile(r"^66\.\d+ 12\.62 18\.02$"))
     page.get_by_role("button", name="Put it in the box").click()
     expect(page.get_by_text("Brick is in the box.")).to_be_visible()
+    # A photograph of swatches is read against the bare paper in it, however dark it was taken.
+    dim = np.full((300, 400, 3), 150, dtype=np.uint8)
+    dim[80:220, 40:160] = (60, 70, 110)
+    dim[80:220, 240:360] = (90, 80, 60)
+    cv2.imwrite(str(tmp_path / "swatches.png"), dim)
+    page.get_by_text("Touch it on a photograph").click()
+    page.get_by_label(re.compile("A photograph in even daylight")).set_input_files(tmp_path / "swatches.png")
+    photo = page.get_by_alt_text("The photographed swatch")
+
+    def touch(across, down):
+        box = photo.bounding_box()
+        photo.click(position={"x": box["width"] * across, "y": box["height"] * down})
+
+    expect(page.get_by_text("Touch the bare paper first")).to_be_visible()
+    touch(0.5, 0.5)
+    for name, across in (("Copper", 0.25), ("Shoal", 0.75)):
+        touch(across, 0.5)
+        tone = page.get_by_label(re.compile("Tone of the solid"))
+        expect(tone).not_to_have_value("")
+        lightness, _, b = (float(v) for v in tone.input_value().split())
+        # As they lie in the picture both are of L* 34.
+        assert lightness > 50
+        assert b > 5 if name == "Copper" else b < -5
+        page.get_by_label("Name", exact=True).fill(name)
+        page.get_by_role("button", name="Put it in the box").click()
+        expect(page.get_by_text(f"{name} is in the box.")).to_be_visible()
     page.get_by_role("link", name="Shelf").click()
     expect(page.locator(".begin-with select").last.locator("option")).not_to_have_count(0)
     page.get_by_label("Picture").set_input_files(PURSER)

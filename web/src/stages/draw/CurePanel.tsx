@@ -117,7 +117,7 @@ export function CurePanel({ steps, onWrongOne, onClose }: Props) {
           <details className="swatch-photo" key={place.id}>
             <summary>Measure what it looks like</summary>
             <ToneField onTone={measured} label="Its tone" />
-            <TonePhoto what="place" onTone={measured} onFault={setProblem} />
+            <TonePhoto what="place" paper={study.paper.id} onTone={measured} onFault={setProblem} />
           </details>
           {complaint === WRONG_ONE ? (
             <>

@@ -169,7 +169,7 @@ export function JournalForm() {
           </select>
         </label>
         <ToneField onTone={setTone} label="Its tone" />
-        <TonePhoto what="place" onTone={setTone} onFault={setProblem} />
+        <TonePhoto what="place" paper={study.paper.id} onTone={setTone} onFault={setProblem} />
       </details>
       <Fault problem={problem} />
       <div className="actions">

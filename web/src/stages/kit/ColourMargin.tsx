@@ -1,20 +1,18 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { useRef, useState } from "react";
 import {
   client,
   got,
   Problem,
-  sendFile,
   type KitColourOut,
   type KitOut,
   type Lab,
-  type PictureOut,
   type Schemas,
-  type Tone,
 } from "../../api/client";
 import { newId } from "../../parts/newId";
 import { Fault } from "../../parts/Says";
 import { ToneField } from "../../parts/ToneField";
+import { SwatchPhoto } from "./SwatchPhoto";
 import { MediumSelect } from "./MediumSelect";
 import { ORDINARY, trust, type KitColour, type State } from "./rack";
 import { StateRow } from "./StateRow";
@@ -51,7 +49,7 @@ export function ColourMargin({
   const [medium, setMedium] = useState<KitColour["medium"]>(colour?.medium ?? before?.medium ?? "wax_pencil");
   const [tone, setTone] = useState<Lab | null>(colour?.tone ?? null);
   const [source, setSource] = useState<KitColour["source"]>(colour?.source ?? "typed");
-  const [touched, setTouched] = useState<{ tone: Tone; count: number } | null>(null);
+  const [touched, setTouched] = useState<{ lab: Lab; count: number } | null>(null);
   const [again, setAgain] = useState(0);
   const [line, setLine] = useState(colour?.line ?? "");
   const [lately, setLately] = useState("");
@@ -65,7 +63,7 @@ export function ColourMargin({
   const read = () =>
     got(client.POST("/api/reader"))
       .then((seen) => {
-        setTouched({ tone: seen.tone, count: (touched?.count ?? 0) + 1 });
+        setTouched({ lab: seen.tone.lab, count: (touched?.count ?? 0) + 1 });
         setTone(seen.tone.lab);
         setSpectrum(seen.spectrum);
         setSource("reader");
@@ -239,7 +237,7 @@ export function ColourMargin({
         </details>
         <ToneField
           key={`${again}-${touched?.count ?? 0}`}
-          start={touched?.tone.lab ?? tone ?? undefined}
+          start={touched?.lab ?? tone ?? undefined}
           label="Tone of the solid swatch"
           onTone={(lab) => {
             setTone(lab);
@@ -260,8 +258,8 @@ export function ColourMargin({
         <Fault problem={fault} />
         <SwatchPhoto
           onTone={(found) => {
-            setTouched({ tone: found, count: (touched?.count ?? 0) + 1 });
-            setTone(found.lab);
+            setTouched({ lab: found, count: (touched?.count ?? 0) + 1 });
+            setTone(found);
             setSource("photograph");
             setSpectrum(undefined);
           }}
@@ -284,60 +282,5 @@ export function ColourMargin({
         </div>
       </form>
     </section>
-  );
-}
-
-/** A photograph of a swatch: touch the swatch, its tone is taken. */
-function SwatchPhoto({ onTone }: { onTone: (tone: Tone) => void }) {
-  const [photo, setPhoto] = useState<PictureOut | null>(null);
-  const [problem, setProblem] = useState<Problem | null>(null);
-  const [at, setAt] = useState<{ x: number; y: number } | null>(null);
-  // A photograph of swatches is only looked at here; it goes when this does.
-  useEffect(() => {
-    if (photo) return () => void client.DELETE("/api/pictures/{id}", { params: { path: { id: photo.id } } });
-  }, [photo]);
-  const touch = (event: React.MouseEvent<HTMLImageElement>) => {
-    if (!photo) return;
-    const box = event.currentTarget.getBoundingClientRect();
-    const share = { x: (event.clientX - box.left) / box.width, y: (event.clientY - box.top) / box.height };
-    setAt(share);
-    got(
-      client.POST("/api/pictures/{id}/read", {
-        params: { path: { id: photo.id } },
-        body: { x: share.x * (photo.width - 1), y: share.y * (photo.height - 1), radius: photo.width / 60 },
-      }),
-    )
-      .then((read) => onTone(read.tone))
-      .catch(setProblem);
-  };
-  return (
-    <details className="swatch-photo">
-      <summary>Touch it on a photograph</summary>
-      {photo ? (
-        <div className="swatch-picture">
-          {/* The keyboard's way is to type the tone above. */}
-          <img
-            src={`/api/pictures/${photo.id}/view.jpg`}
-            alt="Swatches photographed; touch one"
-            onClick={touch}
-          />
-          {at && <span style={{ left: `${100 * at.x}%`, top: `${100 * at.y}%` }} />}
-        </div>
-      ) : (
-        <label className="field">
-          A photograph in even daylight
-          <input
-            type="file"
-            accept="image/jpeg,image/png"
-            onChange={(event) => {
-              const file = event.target.files?.[0];
-              if (file)
-                sendFile<PictureOut>("/api/pictures", "picture", file).then(setPhoto).catch(setProblem);
-            }}
-          />
-        </label>
-      )}
-      <Fault problem={problem} />
-    </details>
   );
 }

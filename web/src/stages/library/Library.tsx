@@ -18,11 +18,14 @@ const MEDIA: [string, string][] = [
 ];
 const CLASSES = ["very light", "light", "intermediate", "tan", "brown", "dark"];
 
+const ANY = { role: "", medium: "", complexion: "", q: "" };
+
 /** The library: recipes and families kept with their conditions; found by look, role, medium and measure. */
 export function Library() {
   const roles = useRoles().data ?? [];
   const [near, setNear] = useState<Lab | null>(null);
-  const [asked, setAsked] = useState({ role: "", medium: "", complexion: "", q: "" });
+  const [asked, setAsked] = useState(ANY);
+  const [cleared, setCleared] = useState(0);
   const [chosen, setChosen] = useState<string | null>(null);
   const found = useQuery({
     queryKey: ["library", near, asked],
@@ -33,6 +36,12 @@ export function Library() {
   useEffect(() => {
     document.title = "Library · Caltin";
   }, []);
+  const narrowed = near !== null || Object.values(asked).some(Boolean);
+  const clear = () => {
+    setAsked(ANY);
+    setNear(null);
+    setCleared(cleared + 1);
+  };
   const set = (some: Partial<typeof asked>) => setAsked({ ...asked, ...some });
   const choice = (label: string, key: "role" | "medium" | "complexion", all: [string, string][]) => (
     <label className="field">
@@ -58,7 +67,7 @@ export function Library() {
           With these words
           <input type="search" value={asked.q} onChange={(event) => set({ q: event.target.value })} />
         </label>
-        <ToneField onTone={setNear} label="Near this tone" />
+        <ToneField key={cleared} onTone={setNear} label="Near this tone" />
         {choice(
           "Role",
           "role",
@@ -75,11 +84,22 @@ export function Library() {
         {!found.data ? (
           <Loading what="Opening the library" />
         ) : found.data.length === 0 ? (
-          <p className="keep-empty">
-            {near || Object.values(asked).some(Boolean)
-              ? "Nothing kept answers all of this."
-              : "Nothing is kept yet. In Keep, a recipe or a whole family goes into the library with its kit, paper, hand and light."}
-          </p>
+          <div className="keep-empty">
+            <p>
+              {narrowed
+                ? "Nothing kept answers all of this."
+                : "Nothing is kept yet. In Keep, a recipe or a whole family goes into the library with its kit, paper, hand and light."}
+            </p>
+            {narrowed ? (
+              <button type="button" className="act" onClick={clear}>
+                Show all that is kept
+              </button>
+            ) : (
+              <Link className="act" to="/">
+                To the studies
+              </Link>
+            )}
+          </div>
         ) : (
           <ul>
             {found.data.map((k) => (

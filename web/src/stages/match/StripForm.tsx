@@ -46,7 +46,7 @@ export function StripForm({ place, layers, words, onClose }: Props) {
       <h2 className="minor">What the strip came out as</h2>
       <p className="measure">Lay it on a scrap of the same paper: {words}</p>
       <ToneField onTone={setTone} label="Its tone" />
-      <TonePhoto what="strip" onTone={setTone} onFault={setRefused} />
+      <TonePhoto what="strip" paper={study.paper.id} onTone={setTone} onFault={setRefused} />
       <Fault problem={refused ?? work.problem} />
       {work.job?.state === "failed" && <Fault>{work.job.says}</Fault>}
       {says && <p role="status">{says}</p>}
