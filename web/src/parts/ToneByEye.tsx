@@ -8,9 +8,9 @@ type Eye = Schemas["ByEye"];
 /** Where the sliders lie before anything was said: an ordinary skin's base. */
 const BEGIN: Eye = { value: 6.5, strength: 22, hue: 55 };
 const SLIDERS = [
-  { key: "value", name: "Value", ends: ["dark", "light"], most: 10, step: 0.1 },
-  { key: "strength", name: "Strength", ends: ["grey", "vivid"], most: 100, step: 1 },
-  { key: "hue", name: "Hue", ends: ["red", "round to red"], most: 360, step: 2 },
+  { key: "value", name: "Value", goes: "dark to light", most: 10, step: 0.1 },
+  { key: "strength", name: "Strength", goes: "grey to vivid", most: 100, step: 1 },
+  { key: "hue", name: "Hue", goes: "from red round to red", most: 360, step: 2 },
 ] as const;
 
 const seenByEye = (eye: Eye) =>
@@ -43,9 +43,11 @@ export function ToneByEye({ start, onTone }: { start: Lab | null; onTone: (lab: 
           {shown && !shown.in_srgb && <small>stronger than the screen can show</small>}
         </p>
       </div>
-      {SLIDERS.map(({ key, name, ends, most, step }) => (
+      {SLIDERS.map(({ key, name, goes, most, step }) => (
         <label key={key} className="slider">
-          <span>{name}</span>
+          <span>
+            {name} <small>{goes}</small>
+          </span>
           <input
             type="range"
             min={0}
@@ -56,15 +58,11 @@ export function ToneByEye({ start, onTone }: { start: Lab | null; onTone: (lab: 
             onChange={(event) => turn({ ...eye, [key]: Number(event.target.value) })}
           />
           <output>{key === "hue" ? shown?.hue_word : +eye[key].toFixed(1)}</output>
-          <small aria-hidden="true">
-            <i>{ends[0]}</i>
-            <i>{ends[1]}</i>
-          </small>
         </label>
       ))}
       <p className="measure">
-        Hold it beside the patch, in the light you draw by: the value first, then hue and strength. The
-        screen’s own white can be matched to your sheet under “?”.
+        Hold the sheet or the swatch beside the patch, in the light you draw by: the value first, then hue and
+        strength. The screen’s own white can be matched to your sheet under “?”.
       </p>
     </div>
   );
