@@ -157,6 +157,33 @@ export function OwnChart({ kit, paper, onClose }: Props) {
                     ? `Touch the chart’s ${next} corner.`
                     : "Are corners, rows and columns right? Touch near a corner to move it; then read it."}
           </p>
+          <div className="field-row chart-said">
+            <label className="field">
+              Rows
+              <input
+                type="number"
+                min={1}
+                max={40}
+                value={rows}
+                onChange={(event) => setRows(Number(event.target.value) || 1)}
+              />
+            </label>
+            <label className="field">
+              Columns
+              <input
+                type="number"
+                min={1}
+                max={40}
+                value={columns}
+                onChange={(event) => setColumns(Number(event.target.value) || 1)}
+              />
+            </label>
+            <MediumSelect label="Medium" medium={medium} onMedium={setMedium} />
+            <PhotoLight onLight={(light) => cells && read(moved, light)} />
+            <button type="button" className="act" disabled={set.length < 4} onClick={() => read()}>
+              Read the chart
+            </button>
+          </div>
           <div className="chart-photo">
             <img
               src={shown}
@@ -233,35 +260,6 @@ export function OwnChart({ kit, paper, onClose }: Props) {
               </label>
             ))}
           </details>
-          <div className="field-row">
-            <label className="field">
-              Rows
-              <input
-                type="number"
-                min={1}
-                max={40}
-                value={rows}
-                onChange={(event) => setRows(Number(event.target.value) || 1)}
-              />
-            </label>
-            <label className="field">
-              Columns
-              <input
-                type="number"
-                min={1}
-                max={40}
-                value={columns}
-                onChange={(event) => setColumns(Number(event.target.value) || 1)}
-              />
-            </label>
-            <MediumSelect label="Medium" medium={medium} onMedium={setMedium} />
-            <PhotoLight onLight={(light) => cells && read(moved, light)} />
-          </div>
-          <div className="actions">
-            <button type="button" className="act" disabled={set.length < 4} onClick={() => read()}>
-              Read the chart
-            </button>
-          </div>
         </>
       )}
       {cells && (

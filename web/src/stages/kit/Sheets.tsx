@@ -140,7 +140,7 @@ export function Sheets() {
           </label>
         </div>
       </header>
-      <div className="kit-body">
+      <div className={own ? "kit-body is-chart" : "kit-body"}>
         <main className="work sheets" id="work" tabIndex={0}>
           {own ? (
             <OwnChart kit={kit.data} paper={paper} onClose={() => setOwn(false)} />
