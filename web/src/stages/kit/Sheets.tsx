@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useState, type ReactNode } from "react";
-import { Link, useParams } from "react-router";
+import { Link, useParams, useSearchParams } from "react-router";
 import { client, got, Problem, sendFile, type SwatchSheetOut } from "../../api/client";
 import { Empty, Fault, Opening } from "../../parts/Says";
 import { useSettings } from "../../parts/settings";
@@ -54,7 +54,8 @@ export function Sheets() {
     queryKey: ["sheets", id],
     queryFn: () => got(client.GET("/api/kits/{id}/sheets", { params: { path: { id } } })),
   });
-  const [chosen, setChosen] = useState<string | null>(null);
+  const [asked] = useSearchParams();
+  const [chosen, setChosen] = useState(asked.get("paper"));
   const [own, setOwn] = useState(false);
   const [page, setPage] = useState<"A4" | "letter">("A4");
   const [frame, setFrame] = useState(false);
@@ -67,8 +68,8 @@ export function Sheets() {
   const usual = useWith(id).paper;
   const paper = chosen ?? sheets.data?.[0]?.paper ?? (sheets.isLoading ? "" : usual);
   const start = useCallback(
-    (asked: string) =>
-      got(client.POST("/api/kits/{id}/jobs", { params: { path: { id } }, body: { paper: asked } })),
+    (on: string) =>
+      got(client.POST("/api/kits/{id}/jobs", { params: { path: { id } }, body: { paper: on } })),
     [id],
   );
   const work = useWork(start, (job) => {

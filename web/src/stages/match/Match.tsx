@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useRef, useState } from "react";
-import { useLocation, useNavigate } from "react-router";
+import { Link, useLocation, useNavigate } from "react-router";
 import type { Act, RecipeOut } from "../../api/client";
 import { allDye, namesOf, same } from "../../parts/acts";
 import { Empty, Fault, Loading } from "../../parts/Says";
@@ -281,7 +281,10 @@ export function Match() {
                   !cameOut &&
                   `From what you measured after ${counted(recipe.seen_after, "layer")}. `}
                 {allDye(recipe.layers) ? "Paper full to" : "Tooth used"} {Math.round(100 * recipe.tooth_used)}{" "}
-                %.
+                %.{" "}
+                {!recipe.measured && !cameOut && (
+                  <Link to={`/kits/${study.kit.id}/sheets?paper=${study.paper.id}`}>Measure this kit</Link>
+                )}
               </span>
             </p>
             <LightRow light={light} onLight={setLight} seen={seen.data} place={place.id} recipe={recipe} />
