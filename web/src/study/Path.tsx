@@ -1,5 +1,5 @@
 import { counted, sentence } from "../parts/words";
-import { NavLink } from "react-router";
+import { Link, NavLink } from "react-router";
 import { useMatches, usePlan } from "./queries";
 import { useStudy, type Saving } from "./useStudy";
 import { fromWhere, LightArrow } from "../parts/LightArrow";
@@ -13,6 +13,9 @@ export const STAGES = [
   { slug: "draw", name: "Draw" },
   { slug: "keep", name: "Keep" },
 ] as const;
+
+/** Where in Keep it is said what a study is planned with. */
+export const PLANNED_WITH = "#planned-with";
 
 function useReady(): Record<string, string> {
   const { study } = useStudy();
@@ -36,7 +39,7 @@ export function Path({ stage, onHelp }: { stage: string; onHelp: () => void }) {
   const ready = useReady();
   const overview = useOverview(study.id, study.look, study.picture !== null).data;
   const light = study.state.light ?? overview?.lights[0]?.direction ?? null;
-  const newer = [study.kit, study.paper, study.hand].some((t) => t.newest > t.number);
+  const newer = (["kit", "paper", "hand"] as const).filter((t) => study[t].newest > study[t].number);
   return (
     <header className="path">
       <NavLink to="/" className="path-shelf">
@@ -68,7 +71,12 @@ export function Path({ stage, onHelp }: { stage: string; onHelp: () => void }) {
         <p>
           <Chip hex={study.paper.tone.hex} size={11} /> {study.paper.name} · {study.kit.name} ·{" "}
           {study.hand.name}
-          {newer && <b> · newer version there, see Keep</b>}
+          {newer.length > 0 && (
+            <>
+              {" · "}
+              <Link to={`/studies/${study.id}/keep${PLANNED_WITH}`}>newer {newer.join(" and ")} to take</Link>
+            </>
+          )}
         </p>
       </div>
       <div className="path-tools">

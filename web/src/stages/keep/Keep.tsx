@@ -8,6 +8,7 @@ import { Chip } from "../../parts/Swatch";
 import { useKeys } from "../../parts/useKeys";
 import { ValueRail } from "../../parts/ValueRail";
 import { useMatches, useRack } from "../../study/queries";
+import { PLANNED_WITH } from "../../study/Path";
 import { Stage } from "../../study/StudyFrame";
 import { useStudy } from "../../study/useStudy";
 import { Along, useAlong } from "./Along";
@@ -259,7 +260,7 @@ function Versions() {
   };
   return (
     <>
-      <h3>Planned with</h3>
+      <PlannedWith />
       {row("kit", "Kit", rack.kits)}
       {row("paper", "Paper", rack.papers)}
       {row("hand", "Hand", rack.hands)}
@@ -270,4 +271,14 @@ function Versions() {
       )}
     </>
   );
+}
+
+/** The heading that a newer version leads to. */
+function PlannedWith() {
+  const { hash } = useLocation();
+  const here = useRef<HTMLHeadingElement>(null);
+  useEffect(() => {
+    if (hash === PLANNED_WITH) here.current?.scrollIntoView();
+  }, [hash]);
+  return <h3 ref={here}>Planned with</h3>;
 }
