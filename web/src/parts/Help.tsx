@@ -11,7 +11,10 @@ const EVERYWHERE = [
 ];
 const OF_STAGE: Record<string, string[][]> = {
   look: [
-    ["Enter", "touch the place under the crosshair; then keep it; under Zones: propose, or agree"],
+    [
+      "Enter",
+      "touch the place under the crosshair; then keep it; under Zones: propose, then go through those marked ?",
+    ],
     ["T Z L K G P", "places, zones, light, skin, range, paper"],
     ["I Q V N X H", "as it is, squint, values, two masses, ends, hue"],
     ["W C O U M B", "warm and cool, hidden, one value, undertone, melanin, blood"],

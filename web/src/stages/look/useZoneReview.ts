@@ -2,7 +2,7 @@ import type { PlaceOut } from "../../api/client";
 import { useStudy } from "../../study/useStudy";
 
 export interface ZoneReview {
-  /** The next zone that wants a look; none where all were looked at. */
+  /** The zone after this one that wants a look; none where all were looked at. */
   next: PlaceOut | null;
   propose: () => void;
   /** The zone is what it is called: on to the next. */
@@ -14,7 +14,8 @@ export function useZoneReview(selected: string | null, onSelect: (id: string | n
   const { study, change } = useStudy();
   const zones = study.places.filter((p) => p.area !== null);
   const at = zones.findIndex((p) => p.id === selected);
-  const next = [...zones.slice(at + 1), ...zones.slice(0, Math.max(at, 0))].find((p) => p.flagged) ?? null;
+  // Only onwards: what was agreed to a moment ago may not be written yet.
+  const next = zones.slice(at + 1).find((p) => p.flagged) ?? null;
   return {
     next,
     propose: () => change({ do: "propose_areas", touched: null }),
