@@ -6,14 +6,11 @@ from uuid import UUID
 from django.http import FileResponse, HttpRequest, HttpResponse
 from ninja import File, Router, Schema, Status
 from ninja.files import UploadedFile
-from pydantic import Field
 
-from caltin_core.colour.words import difference, tone_words
-from caltin_core.skin.undertone import undertone
 from caltin_site.ownership import mine
 from caltin_site.references import services
 from caltin_site.references.models import Picture
-from caltin_site.shapes import JSON, Lab, Strict, Tone
+from caltin_site.shapes import JSON, Tone
 
 router = Router(tags=["references"])
 
@@ -26,20 +23,6 @@ class PictureOut(Schema):
     width: int
     height: int
     reading: JSON
-
-
-class Disc(Strict):
-    """A disc in pixels of the upright picture."""
-
-    x: float = Field(allow_inf_nan=False)
-    y: float = Field(allow_inf_nan=False)
-    radius: float = Field(ge=0, allow_inf_nan=False)
-
-
-class Reading(Disc):
-    """A disc to read, and a tone to compare it with."""
-
-    against: Lab | None = None
 
 
 class ReadOut(Schema):
@@ -83,15 +66,3 @@ def file(request: HttpRequest, id: UUID, size: Literal["view", "thumbnail"]) -> 
     response = FileResponse(services.file_of(request.user, id, size).open("rb"), content_type="image/jpeg")
     response.headers["Cache-Control"] = "private, max-age=31536000, immutable"
     return response  # type: ignore[return-value]
-
-
-@router.post("/pictures/{id}/read", response=ReadOut)
-def read(request: HttpRequest, id: UUID, body: Reading) -> ReadOut:
-    """Read the tone of a disc."""
-    found = services.read_tone(mine(Picture, request.user, id), body.x, body.y, body.radius)
-    against = difference(found.lab, body.against.array()).words if body.against else ""
-    return ReadOut(
-        tone=Tone.of(found.lab), words=tone_words(found.lab),
-        against_words=against, undertone=undertone(found.lab).word,
-        spread=round(found.spread, 3), evenness=evenness(found.spread),
-    )  # fmt: skip

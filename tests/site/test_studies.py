@@ -29,12 +29,13 @@ def test_a_place_touched_on_the_picture_is_read_there(artist, png):
 
 
 def test_a_disc_is_read_in_words_and_against_another_tone(artist, png):
-    picture = artist.upload(png).json()
-    base = artist.post(f"pictures/{picture['id']}/read", {"x": 20, "y": 40, "radius": 5}).json()
+    study = artist.begin(artist.upload(png).json()["id"])
+    read = f"studies/{study['id']}/read"
+    base = artist.post(read, {"x": 20, "y": 40, "radius": 5}).json()
     assert (base["tone"]["hex"], base["evenness"], base["against_words"]) == ("#d6aa8c", "even", "")
-    dark = artist.post(f"pictures/{picture['id']}/read", {"x": 90, "y": 40, "radius": 5, "against": base["tone"]["lab"]}).json()
+    dark = artist.post(read, {"x": 90, "y": 40, "radius": 5, "against": base["tone"]["lab"]}).json()
     assert "much darker" in dark["against_words"]
-    outside = artist.post(f"pictures/{picture['id']}/read", {"x": 900, "y": 40, "radius": 5})
+    outside = artist.post(read, {"x": 900, "y": 40, "radius": 5})
     assert (outside.status_code, outside.json()["where"]) == (400, "x")
 
 

@@ -500,26 +500,6 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/pictures/{id}/read": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Read
-     * @description Read the tone of a disc.
-     */
-    post: operations["caltin_site_references_api_read"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
   "/api/roles": {
     parameters: {
       query?: never;
@@ -2350,36 +2330,6 @@ export interface components {
       reading: {
         [key: string]: unknown;
       };
-    };
-    /**
-     * ReadOut
-     * @description The tone of a disc, in numbers and words.
-     */
-    ReadOut: {
-      tone: components["schemas"]["Tone"];
-      /** Words */
-      words: string;
-      /** Against Words */
-      against_words: string;
-      /** Undertone */
-      undertone: string;
-      /** Spread */
-      spread: number;
-      /** Evenness */
-      evenness: string;
-    };
-    /**
-     * Reading
-     * @description A disc to read, and a tone to compare it with.
-     */
-    Reading: {
-      /** X */
-      x: number;
-      /** Y */
-      y: number;
-      /** Radius */
-      radius: number;
-      against?: components["schemas"]["Lab"] | null;
     };
     /**
      * RoleOut
@@ -4458,6 +4408,23 @@ export interface components {
       step: number;
     };
     /**
+     * ReadOut
+     * @description The tone of a disc, in numbers and words.
+     */
+    ReadOut: {
+      tone: components["schemas"]["Tone"];
+      /** Words */
+      words: string;
+      /** Against Words */
+      against_words: string;
+      /** Undertone */
+      undertone: string;
+      /** Spread */
+      spread: number;
+      /** Evenness */
+      evenness: string;
+    };
+    /**
      * PlaceAsked
      * @description A disc of the study's picture, as it is developed, and a tone to compare it with.
      */
@@ -5975,32 +5942,6 @@ export interface operations {
           [name: string]: unknown;
         };
         content?: never;
-      };
-    };
-  };
-  caltin_site_references_api_read: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Reading"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ReadOut"];
-        };
       };
     };
   };

@@ -119,6 +119,18 @@ export function OwnChart({ kit, paper, onClose }: Props) {
       .catch(setProblem);
   };
   const named = cells?.filter((c, index) => c.tone && solid(index) && nameOf(index)).length ?? 0;
+  const count = (label: string, many: number, onMany: (many: number) => void) => (
+    <label className="field">
+      {label}
+      <input
+        type="number"
+        min={1}
+        max={40}
+        value={many}
+        onChange={(event) => onMany(Number(event.target.value) || 1)}
+      />
+    </label>
+  );
   const set = corners.filter((c) => c !== null);
   const next = CORNERS[corners.indexOf(null)];
   return (
@@ -158,26 +170,8 @@ export function OwnChart({ kit, paper, onClose }: Props) {
                     : "Are corners, rows and columns right? Touch near a corner to move it; then read it."}
           </p>
           <div className="field-row chart-said">
-            <label className="field">
-              Rows
-              <input
-                type="number"
-                min={1}
-                max={40}
-                value={rows}
-                onChange={(event) => setRows(Number(event.target.value) || 1)}
-              />
-            </label>
-            <label className="field">
-              Columns
-              <input
-                type="number"
-                min={1}
-                max={40}
-                value={columns}
-                onChange={(event) => setColumns(Number(event.target.value) || 1)}
-              />
-            </label>
+            {count("Rows", rows, setRows)}
+            {count("Columns", columns, setColumns)}
             <MediumSelect label="Medium" medium={medium} onMedium={setMedium} />
             <PhotoLight onLight={(light) => cells && read(moved, light)} />
             <button type="button" className="act" disabled={set.length < 4} onClick={() => read()}>
