@@ -17,7 +17,7 @@ DIALECT = "https://json-schema.org/draft/2020-12/schema"
 HOMES = {
     "predict": "predicting", "calibrate": "calibrating", "match": "matching", "family": "families", "cure": "curing",
     "plan": "planning", "read": "reading", "analyse": "analysing", "sheet_print": "sheets", "sheet_read": "sheets",
-    "light": "lighting",
+    "light": "lighting", "choose": "choosing",
 }  # fmt: skip
 
 

@@ -6,7 +6,7 @@ from pydantic import Field
 
 from caltin_core.contract.command import Command
 from caltin_core.contract.kit import Kit
-from caltin_core.contract.matching import MatchRequest, MatchShape, RulesShape, TargetShape, rules_of, target_of, told
+from caltin_core.contract.matching import MatchRequest, MatchShape, RulesShape, TargetShape, kept_of, rules_of, target_of, told
 from caltin_core.contract.shapes import SHARE_DECIMALS, AnyLayer, Shape
 from caltin_core.errors import BadRequest
 from caltin_core.media.layers import Lay
@@ -75,12 +75,7 @@ def run(request: FamilyRequest) -> FamilyAnswer:
     bench = Workbench(kit.swatches, kit.ground, kit.hand)
     asked = request.rules
     rules = rules_of(kit, asked)
-    keep: set[int] = set()
-    for where, kept in (("rules.keep", asked.keep), ("keep", request.keep)):
-        here = {kit.known(c, f"{where}[{i}]") for i, c in enumerate(kept)}
-        if both := sorted(here & rules.avoid):
-            raise BadRequest(where, f"“{kit.ids[both[0]]}” is to be kept and to be avoided")
-        keep |= here
+    keep = kept_of(kit, asked.keep, "rules.keep", rules) | kept_of(kit, request.keep, "keep", rules)
     role: dict[str, int] = {}
     for i, t in enumerate(request.targets):
         if t.role in role:
@@ -94,7 +89,7 @@ def run(request: FamilyRequest) -> FamilyAnswer:
         )
         for i, t in enumerate(request.targets)
     ]  # fmt: skip
-    found = family(bench, members, rules, frozenset(keep))
+    found = family(bench, members, rules, keep)
     return FamilyAnswer(
         colours=[ShareShape(id=kit.ids[c], share=round(share, SHARE_DECIMALS)) for c, share in found.colours],
         matches=[told(kit, bench, m, x.target, list(request.lights)) for m, x in zip(found.matches, members, strict=True)],

@@ -24,6 +24,7 @@ from caltin_core.contract.shapes import (
     Surface,
     rounded,
 )  # fmt: skip
+from caltin_core.errors import BadRequest
 from caltin_core.media.cautions import fresh_cautions
 from caltin_core.media.kinds import MEDIA
 from caltin_core.media.lights import Drift, drift
@@ -219,6 +220,14 @@ def rules_of(kit: Kit, asked: RulesShape) -> Rules:
     }
     school = SCHOOLS[asked.school] if asked.school else None
     return Rules(asked.max_layers, asked.max_colours, asked.black, named["avoid"], named["prefer"], asked.goal, school)
+
+
+def kept_of(kit: Kit, keep: list[str], where: str, rules: Rules) -> frozenset[int]:
+    """Colours that must be used. Raises BadRequest at one that is not in the kit, and where one is to be avoided."""
+    here = frozenset(kit.known(c, f"{where}[{i}]") for i, c in enumerate(keep))
+    if both := sorted(here & rules.avoid):
+        raise BadRequest(where, f"“{kit.ids[both[0]]}” is to be kept and to be avoided")
+    return here
 
 
 def run(request: MatchRequest) -> MatchAnswer:

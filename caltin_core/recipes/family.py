@@ -18,7 +18,7 @@ from caltin_core.media.cautions import fresh_cautions, overfull
 from caltin_core.media.layers import Lay
 from caltin_core.media.workbench import Workbench
 from caltin_core.recipes.candidates import Candidates, joined, misses
-from caltin_core.recipes.choice import Change, Choice, Options
+from caltin_core.recipes.choice import Change, Choice, Options, uses_of, weighted
 from caltin_core.recipes.match import LANE, Match, Searches, closer_look, matched, recipe_of, recipes_of
 from caltin_core.recipes.offers import Found, offers, promises
 from caltin_core.recipes.padded import NO_COLOUR, lengths
@@ -62,6 +62,13 @@ class Member:
     pinned: tuple[Lay, ...] | None = None
 
 
+@dataclass
+class Stacks(Options):
+    """What may serve one role, with the stacks themselves (K)."""
+
+    stacks: Candidates
+
+
 @dataclass(frozen=True)
 class Family:
     """The colours with their shares of all layers, largest first; a match for every role; and what one more or less changes."""
@@ -87,10 +94,10 @@ def family(bench: Workbench, members: Sequence[Member], rules: Rules, keep: froz
     targets = [m.target for m in members]
     count = len(bench.swatches)
     start = np.isin(np.arange(count), sorted(fixed))
-    weight = _weights(members)[open_]
+    toll = weighted(_weights(members)[open_])
     wide = Searches(bench, targets, each)
     options = {i: _options(wide.of(i)[0], targets[i], count) for i in open_}
-    choice = Choice([options[i] for i in open_], weight, start, rules.max_colours)
+    choice = Choice([options[i] for i in open_], toll, start, rules.max_colours)
     every = ~np.isin(np.arange(count), sorted(each.avoid))
     # Where there is room for the whole kit nothing needs to be left out before it is known what it is worth.
     chosen = start | every if (start | every).sum() <= rules.max_colours else choice.best()
@@ -98,11 +105,11 @@ def family(bench: Workbench, members: Sequence[Member], rules: Rules, keep: froz
     narrow = Searches(bench, targets, replace(each, avoid=each.avoid | left_out)) if left_out else wide
     _deepen(options, narrow, targets, open_, _EVALUATIONS)
     _deepen(options, narrow, targets, _missed(options, chosen, _DEEPER if left_out else 2 * _DEEPER))
-    choice = Choice([options[i] for i in open_], weight, start, rules.max_colours)
+    choice = Choice([options[i] for i in open_], toll, start, rules.max_colours)
     chosen = choice.pruned(choice.exchanged(chosen))
     if left_out and chosen.sum() < rules.max_colours:
         _deepen(options, wide, targets, _missed(options, chosen, _DEEPER))
-        choice = Choice([options[i] for i in open_], weight, start, rules.max_colours)
+        choice = Choice([options[i] for i in open_], toll, start, rules.max_colours)
         chosen = choice.pruned(choice.widened(chosen))
     found = _settled(bench, members, options, wide, chosen)
     used = start | np.isin(np.arange(count), [x.colour for m in found for r in m.recipes[:1] for x in r.layers])
@@ -138,16 +145,14 @@ def _weights(members: Sequence[Member]) -> Floats:
     return _BY_AREA * share + (1 - _BY_AREA) / max(len(members), 1)
 
 
-def _options(search: Search, target: Target, count: int) -> Options:
+def _options(search: Search, target: Target, count: int) -> Stacks:
     return _told(search, target, search.short(target.lab), count)
 
 
-def _told(search: Search, target: Target, stacks: Candidates, count: int) -> Options:
-    uses = np.zeros((len(stacks), count), dtype=np.float32)
-    rows, at = np.nonzero(stacks.colour != NO_COLOUR)
-    uses[rows, stacks.colour[rows, at]] = 1
+def _told(search: Search, target: Target, stacks: Candidates, count: int) -> Stacks:
     score = _score(search, target, stacks) + (_WARNED - DEADENED) * search.deadened(stacks.colour)
-    return Options(stacks, score, delta_e_2000(target.lab, stacks.lab) if len(stacks) else np.empty(0), uses)
+    away = delta_e_2000(target.lab, stacks.lab) if len(stacks) else np.empty(0)
+    return Stacks(score, away, uses_of(stacks, count), stacks)
 
 
 def _score(search: Search, target: Target, stacks: Candidates) -> Floats:
@@ -160,7 +165,7 @@ def _score(search: Search, target: Target, stacks: Candidates) -> Floats:
 
 
 def _deepen(
-    options: dict[int, Options], searches: Searches, targets: Sequence[Target], roles: Sequence[int], most: int = EVALUATIONS
+    options: dict[int, Stacks], searches: Searches, targets: Sequence[Target], roles: Sequence[int], most: int = EVALUATIONS
 ) -> None:
     """Search some roles in depth, and join what is found to their options."""
     asked = [(searches.of(i)[0], targets[i]) for i in roles]
@@ -169,18 +174,18 @@ def _deepen(
         options[i] = _more(options[i], search, target, more)
 
 
-def _more(options: Options, search: Search, target: Target, found: Candidates) -> Options:
+def _more(options: Stacks, search: Search, target: Target, found: Candidates) -> Stacks:
     if len(found) == 0:
         return options
     other = _told(search, target, found, options.uses.shape[1])
-    return Options(
-        joined([other.stacks, options.stacks]), np.concatenate([other.score, options.score]),
-        np.concatenate([other.away, options.away]), np.concatenate([other.uses, options.uses]),
+    return Stacks(
+        np.concatenate([other.score, options.score]), np.concatenate([other.away, options.away]),
+        np.concatenate([other.uses, options.uses]), joined([other.stacks, options.stacks]),
     )  # fmt: skip
 
 
 def _settled(
-    bench: Workbench, members: Sequence[Member], options: Mapping[int, Options], searches: Searches, chosen: Bools
+    bench: Workbench, members: Sequence[Member], options: Mapping[int, Stacks], searches: Searches, chosen: Bools
 ) -> list[Match]:
     """A match for every role within the chosen colours, so that neighbours step evenly and in order."""
     pools: dict[int, Candidates] = {}

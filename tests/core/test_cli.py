@@ -89,7 +89,7 @@ def test_schema_is_2020_12_and_accepts_requests_and_answers(picture, tmp_path):
         "cure": {**{k: MATCH[k] for k in ("surface", "colours")}, "done": [], "target": {"lab": [70, 10, 15]}},
         "plan": PLAN,
         "sheet_read": {"photo": str(page), "sheet": ask("sheet_print", sheet)["sheet"], "surface": PREDICT["surface"]},
-        "light": LIGHT,
+        "light": LIGHT, "choose": {**few, "count": 2},
     }  # fmt: skip
     assert set(asked) == set(HOMES)
     for command, request in asked.items():
