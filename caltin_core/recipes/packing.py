@@ -1,8 +1,8 @@
 """Which few colours of a kit to take along for many tones: so that the worst served is served best, then all on the whole.
 
 All short stacks, and what a search of the whole kit finds, say what each tone may be made of. The set is chosen from these
-(`choice`); then the tones that it serves worst are sought within it as `match` seeks them, and the choice is made anew, until it
-stays with a set that was looked at so.
+(`choice`); then the tones that it serves worst are sought within it, and the choice is made anew, with sets beside it that may
+turn out better. What is chosen in the end is matched in full. Tones for which nothing may be laid are left out of account.
 """
 
 from collections.abc import Sequence
